@@ -1,0 +1,27 @@
+/** Limits `value` to `low..high`; NaN becomes `low`. */
+export function clamp(value: number, low: number, high: number): number {
+  return value > low ? (value < high ? value : high) : low;
+}
+
+/**
+ * Removes binary noise from a length in mm: rounded to a nanometre, so that 0.16 + 8 x 0.08 reads 0.8.
+ */
+export function tidyMm(mm: number): number {
+  return Math.round(mm * 1e6) / 1e6;
+}
+
+/**
+ * Root of an increasing function on `low..high` by bisection on a logarithmic scale.
+ * Both limits must be above 0. Where the root lies outside, the nearer limit comes back.
+ * 80 halvings leave less than a part in 1e15 of any span used here.
+ */
+export function bisectLog(increasing: (x: number) => number, low: number, high: number): number {
+  let a = Math.log(low);
+  let b = Math.log(high);
+  for (let i = 0; i < 80; i += 1) {
+    const middle = (a + b) / 2;
+    if (increasing(Math.exp(middle)) < 0) a = middle;
+    else b = middle;
+  }
+  return Math.exp((a + b) / 2);
+}

@@ -1,0 +1,54 @@
+import type { Mesh } from '../relief/terrace-mesh.ts';
+
+const HEADER_BYTES = 80;
+const TRIANGLE_BYTES = 50;
+
+/**
+ * Binary STL of a mesh, in mm. Source of the layout: the StereoLithography Interface Specification (3D Systems, 1989),
+ * little-endian: 80 bytes of header, the count, then normal, three corners and two unused bytes a triangle.
+ * @param header up to 80 ASCII signs. It must not begin with `solid`, or readers take the file for the text form.
+ */
+export function writeStl(mesh: Mesh, header: string): Uint8Array<ArrayBuffer> {
+  const { positions, triangles } = mesh;
+  const count = triangles.length / 3;
+  const bytes = new Uint8Array(HEADER_BYTES + 4 + count * TRIANGLE_BYTES);
+  const view = new DataView(bytes.buffer);
+  const text = header.replace(/[^\x20-\x7e]/g, '?').slice(0, HEADER_BYTES);
+  for (let i = 0; i < text.length; i += 1) bytes[i] = text.charCodeAt(i);
+  view.setUint32(HEADER_BYTES, count, true);
+  const normal = new Float64Array(3);
+  let at = HEADER_BYTES + 4;
+  for (let t = 0; t < triangles.length; t += 3) {
+    writeNormal(positions, triangles, t, normal);
+    for (let k = 0; k < 3; k += 1) view.setFloat32(at + 4 * k, normal[k] as number, true);
+    for (let corner = 0; corner < 3; corner += 1) {
+      const p = (triangles[t + corner] as number) * 3;
+      const to = at + 12 + 12 * corner;
+      view.setFloat32(to, positions[p] as number, true);
+      view.setFloat32(to + 4, positions[p + 1] as number, true);
+      view.setFloat32(to + 8, positions[p + 2] as number, true);
+    }
+    at += TRIANGLE_BYTES;
+  }
+  return bytes;
+}
+
+/** Unit normal of triangle `t` by the right-hand rule. */
+function writeNormal(p: Float32Array, triangles: Uint32Array, t: number, out: Float64Array): void {
+  const a = (triangles[t] as number) * 3;
+  const b = (triangles[t + 1] as number) * 3;
+  const c = (triangles[t + 2] as number) * 3;
+  const ux = (p[b] as number) - (p[a] as number);
+  const uy = (p[b + 1] as number) - (p[a + 1] as number);
+  const uz = (p[b + 2] as number) - (p[a + 2] as number);
+  const vx = (p[c] as number) - (p[a] as number);
+  const vy = (p[c + 1] as number) - (p[a + 1] as number);
+  const vz = (p[c + 2] as number) - (p[a + 2] as number);
+  const nx = uy * vz - uz * vy;
+  const ny = uz * vx - ux * vz;
+  const nz = ux * vy - uy * vx;
+  const length = Math.hypot(nx, ny, nz) || 1;
+  out[0] = nx / length;
+  out[1] = ny / length;
+  out[2] = nz / length;
+}

@@ -1,0 +1,44 @@
+import { tidyMm } from '../base/numbers.ts';
+
+/** The grid of samples that a relief of some size is made of. */
+export interface SampleGrid {
+  readonly columns: number;
+  readonly rows: number;
+  /** Side of one square sample, mm. */
+  readonly detailMm: number;
+  /** Real size of the relief, mm: whole samples, so within half a sample of what was asked. */
+  readonly widthMm: number;
+  readonly heightMm: number;
+}
+
+/** Limits of what can be asked, mm. */
+export const LEAST_DETAIL_MM = 0.05;
+export const GREATEST_DETAIL_MM = 5;
+export const LEAST_SIDE_MM = 1;
+export const GREATEST_SIDE_MM = 2000;
+
+/** Most samples that a relief may have: four 1500 x 1500 pictures. More than this no nozzle needs. */
+export const MOST_SAMPLES = 9_000_000;
+
+/** Divides a size into whole square samples, at least one each way. All lengths in mm. */
+export function planSamples(widthMm: number, heightMm: number, detailMm: number): SampleGrid {
+  const columns = Math.max(1, Math.round(widthMm / detailMm));
+  const rows = Math.max(1, Math.round(heightMm / detailMm));
+  return {
+    columns,
+    rows,
+    detailMm,
+    widthMm: tidyMm(columns * detailMm),
+    heightMm: tidyMm(rows * detailMm),
+  };
+}
+
+/**
+ * The grid to show while working: the real one where it has at most `most` samples, otherwise one of the same
+ * proportions that does.
+ */
+export function coarsenSamples(grid: SampleGrid, most: number): SampleGrid {
+  const samples = grid.columns * grid.rows;
+  if (samples <= most) return grid;
+  return planSamples(grid.widthMm, grid.heightMm, grid.detailMm * Math.sqrt(samples / most));
+}

@@ -1,0 +1,107 @@
+import { MAX_LAYERS } from '../base/raster.ts';
+import { clamp } from '../base/numbers.ts';
+import type { LayerGrid } from './layer-grid.ts';
+
+/** A run of consecutive layers in one filament. */
+export interface Band {
+  readonly filamentId: string;
+  /** Whole layers, at least 1. */
+  readonly layers: number;
+}
+
+/** Bands from the plate up, on a layer grid. */
+export interface Stack {
+  readonly grid: LayerGrid;
+  readonly bands: readonly Band[];
+}
+
+/** Letter of a band: A at the plate, then B, C ... Z, AA, AB. */
+export function bandLetter(bandIndex: number): string {
+  const last = String.fromCharCode(65 + (bandIndex % 26));
+  return bandIndex < 26 ? last : bandLetter(Math.floor(bandIndex / 26) - 1) + last;
+}
+
+/** Number of the last layer (counted from 1) of each band. */
+export function bandEnds(bands: readonly Band[]): number[] {
+  let end = 0;
+  return bands.map((band) => (end += band.layers));
+}
+
+/** Layers of the whole stack. */
+export function totalLayers(bands: readonly Band[]): number {
+  return bands.reduce((sum, band) => sum + band.layers, 0);
+}
+
+/** Index of the band that holds a layer (counted from 1); the last band for anything above the stack. */
+export function bandOfLayer(bands: readonly Band[], layerNumber: number): number {
+  let end = 0;
+  for (let i = 0; i < bands.length; i += 1) {
+    end += bands[i]?.layers ?? 0;
+    if (layerNumber <= end) return i;
+  }
+  return bands.length - 1;
+}
+
+/** The layers at which the upper edge of a band may lie: above the band below, under the end of the one above. */
+export function boundaryRange(
+  bands: readonly Band[],
+  bandIndex: number,
+): { readonly least: number; readonly greatest: number } {
+  const ends = bandEnds(bands);
+  const below = ends[bandIndex - 1] ?? 0;
+  const above = ends[bandIndex + 1];
+  return { least: below + 1, greatest: above === undefined ? MAX_LAYERS : above - 1 };
+}
+
+/**
+ * Moves the upper edge of a band to the end of `layerNumber`. The band above gives or takes the layers and keeps its
+ * own end; the topmost edge changes the height of the stack. A wish outside {@link boundaryRange} goes as far as it can.
+ */
+export function moveBoundary(
+  bands: readonly Band[],
+  bandIndex: number,
+  layerNumber: number,
+): readonly Band[] {
+  const { least, greatest } = boundaryRange(bands, bandIndex);
+  const ends = bandEnds(bands);
+  const from = ends[bandIndex];
+  if (from === undefined) return bands;
+  const shift = clamp(Math.round(layerNumber), least, greatest) - from;
+  if (shift === 0) return bands;
+  return bands.map((band, i) => {
+    if (i === bandIndex) return { ...band, layers: band.layers + shift };
+    if (i === bandIndex + 1) return { ...band, layers: band.layers - shift };
+    return band;
+  });
+}
+
+/** Puts a band in at `index` (0 is at the plate); its layers are limited so that the stack stays within MAX_LAYERS. */
+export function insertBand(bands: readonly Band[], index: number, band: Band): readonly Band[] {
+  const room = MAX_LAYERS - totalLayers(bands);
+  if (room < 1) return bands;
+  const layers = clamp(Math.round(band.layers), 1, room);
+  return [...bands.slice(0, index), { ...band, layers }, ...bands.slice(index)];
+}
+
+/** Takes a band out; what lies above sinks by its layers. The last remaining band stays. */
+export function removeBand(bands: readonly Band[], index: number): readonly Band[] {
+  return bands.length <= 1 ? bands : bands.filter((_, i) => i !== index);
+}
+
+/** Moves a band, with its layers, to another place in the order. */
+export function reorderBand(bands: readonly Band[], from: number, to: number): readonly Band[] {
+  const moved = bands[from];
+  if (!moved || from === to) return bands;
+  const rest = bands.filter((_, i) => i !== from);
+  const place = clamp(to, 0, rest.length);
+  return [...rest.slice(0, place), moved, ...rest.slice(place)];
+}
+
+/** Prints a band in another filament. */
+export function replaceFilament(
+  bands: readonly Band[],
+  index: number,
+  filamentId: string,
+): readonly Band[] {
+  return bands.map((band, i) => (i === index ? { ...band, filamentId } : band));
+}
