@@ -9,7 +9,7 @@ export interface Band {
   readonly layers: number;
 }
 
-/** Bands from the plate up, on a layer grid. */
+/** Bands from the plate up, on a layer grid. Functions that change bands keep whatever else a band carries. */
 export interface Stack {
   readonly grid: LayerGrid;
   readonly bands: readonly Band[];
@@ -57,11 +57,11 @@ export function boundaryRange(
  * Moves the upper edge of a band to the end of `layerNumber`. The band above gives or takes the layers and keeps its
  * own end; the topmost edge changes the height of the stack. A wish outside {@link boundaryRange} goes as far as it can.
  */
-export function moveBoundary(
-  bands: readonly Band[],
+export function moveBoundary<B extends Band>(
+  bands: readonly B[],
   bandIndex: number,
   layerNumber: number,
-): readonly Band[] {
+): readonly B[] {
   const { least, greatest } = boundaryRange(bands, bandIndex);
   const ends = bandEnds(bands);
   const from = ends[bandIndex];
@@ -76,7 +76,11 @@ export function moveBoundary(
 }
 
 /** Puts a band in at `index` (0 is at the plate); its layers are limited so that the stack stays within MAX_LAYERS. */
-export function insertBand(bands: readonly Band[], index: number, band: Band): readonly Band[] {
+export function insertBand<B extends Band>(
+  bands: readonly B[],
+  index: number,
+  band: B,
+): readonly B[] {
   const room = MAX_LAYERS - totalLayers(bands);
   if (room < 1) return bands;
   const layers = clamp(Math.round(band.layers), 1, room);
@@ -84,12 +88,16 @@ export function insertBand(bands: readonly Band[], index: number, band: Band): r
 }
 
 /** Takes a band out; what lies above sinks by its layers. The last remaining band stays. */
-export function removeBand(bands: readonly Band[], index: number): readonly Band[] {
+export function removeBand<B extends Band>(bands: readonly B[], index: number): readonly B[] {
   return bands.length <= 1 ? bands : bands.filter((_, i) => i !== index);
 }
 
 /** Moves a band, with its layers, to another place in the order. */
-export function reorderBand(bands: readonly Band[], from: number, to: number): readonly Band[] {
+export function reorderBand<B extends Band>(
+  bands: readonly B[],
+  from: number,
+  to: number,
+): readonly B[] {
   const moved = bands[from];
   if (!moved || from === to) return bands;
   const rest = bands.filter((_, i) => i !== from);
@@ -98,10 +106,10 @@ export function reorderBand(bands: readonly Band[], from: number, to: number): r
 }
 
 /** Prints a band in another filament. */
-export function replaceFilament(
-  bands: readonly Band[],
+export function replaceFilament<B extends Band>(
+  bands: readonly B[],
   index: number,
   filamentId: string,
-): readonly Band[] {
+): readonly B[] {
   return bands.map((band, i) => (i === index ? { ...band, filamentId } : band));
 }

@@ -1,0 +1,22 @@
+import cometUrl from './art/comet-cut-out.png?url';
+import craterUrl from './art/crater-study.png?url';
+import badgeUrl from './art/dome-badge.png?url';
+import duskUrl from './art/dome-at-dusk.png?url';
+import lockerUrl from './art/locker-7.png?url';
+import veilUrl from './art/veil-nebula.png?url';
+import cometThumb from './thumbs/comet-cut-out.webp?url';
+import craterThumb from './thumbs/crater-study.webp?url';
+import badgeThumb from './thumbs/dome-badge.webp?url';
+import duskThumb from './thumbs/dome-at-dusk.webp?url';
+import lockerThumb from './thumbs/locker-7.webp?url';
+import veilThumb from './thumbs/veil-nebula.webp?url';
+
+/** Where the demo pictures and their thumbnails are served. */
+export const DEMO_ASSETS: Readonly<Record<string, { readonly url: string; readonly thumb: string }>> = {
+  'comet-cut-out': { url: cometUrl, thumb: cometThumb },
+  'crater-study': { url: craterUrl, thumb: craterThumb },
+  'dome-badge': { url: badgeUrl, thumb: badgeThumb },
+  'dome-at-dusk': { url: duskUrl, thumb: duskThumb },
+  'locker-7': { url: lockerUrl, thumb: lockerThumb },
+  'veil-nebula': { url: veilUrl, thumb: veilThumb },
+};

@@ -1,0 +1,61 @@
+import type { StackRecipe } from '../src/state/new-project.ts';
+import type { ToneRule } from '../src/core/heights/tone.ts';
+
+/** A project of the demo world: a picture, a stack that suits it, and how heights follow. */
+export interface DemoProject {
+  readonly name: string;
+  readonly file: string;
+  readonly about: string;
+  readonly recipe: StackRecipe;
+  readonly rule: Omit<ToneRule, 'kind'>;
+}
+
+/** Projects with a stack that was chosen for the picture. */
+export const DEMO_PROJECTS: readonly DemoProject[] = [
+  {
+    name: 'Dome at dusk',
+    file: 'dome-at-dusk',
+    about: 'A long sky blend from night blue to straw',
+    recipe: [
+      ['soot', 3],
+      ['midnight', 5],
+      ['damson', 4],
+      ['orchid', 6],
+      ['coral', 6],
+      ['straw', 6],
+    ],
+    rule: { blackPoint: 3, whitePoint: 83, midpoint: 44, reversed: false },
+  },
+  {
+    name: 'Veil nebula',
+    file: 'veil-nebula',
+    about: 'Glowing gas and stars out of deep blue',
+    recipe: [
+      ['soot', 3],
+      ['midnight', 3],
+      ['beet', 5],
+      ['lagoon-thin', 6],
+      ['milk', 7],
+    ],
+    rule: { blackPoint: 4, whitePoint: 70, midpoint: 40, reversed: false },
+  },
+  {
+    name: 'Crater study',
+    file: 'crater-study',
+    about: 'Greyscale under a low sun',
+    recipe: [
+      ['soot', 6],
+      ['slate', 5],
+      ['fog', 6],
+      ['chalk', 6],
+    ],
+    rule: { blackPoint: 9, whitePoint: 89, midpoint: 47, reversed: false },
+  },
+];
+
+/** Pictures of the demo world to begin with, without a stack of their own. */
+export const DEMO_PICTURES: readonly { readonly name: string; readonly file: string }[] = [
+  { name: 'Dome badge', file: 'dome-badge' },
+  { name: 'Comet cut-out', file: 'comet-cut-out' },
+  { name: 'Locker 7', file: 'locker-7' },
+];

@@ -1,0 +1,151 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { encode as encodePng } from 'fast-png';
+import { measureBrightness } from '#core/artwork/brightness.ts';
+import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { digestBytes } from '#core/base/stamp.ts';
+import type { HeightMap } from '#core/base/raster.ts';
+import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/swaps-json.ts';
+import { reliefStl, relief3mf } from '#core/formats/relief-files.ts';
+import { meanColourError } from '#core/heights/colour-error.ts';
+import { countHeights, paintPrint } from '#core/heights/height-map.ts';
+import { LEAST_LAYERS, PLAIN_TONE, toneHeights } from '#core/heights/tone.ts';
+import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import {
+  GREATEST_DETAIL_MM,
+  GREATEST_SIDE_MM,
+  LEAST_DETAIL_MM,
+  LEAST_SIDE_MM,
+  MOST_SAMPLES,
+  planSamples,
+} from '#core/relief/sampling.ts';
+import { stampOfExport } from '#core/schedule/export-state.ts';
+import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { decodePicture } from '../platform/node/decode-picture.ts';
+import { describePictureFault } from '../platform/fault-words.ts';
+import { BadInput, numberOption, readInput, readStackAndRack, required } from './input.ts';
+
+const round = (value: number, digits: number): number => Number(value.toFixed(digits));
+
+function pngOf(raster: { width: number; height: number; data: Uint8Array | Uint8ClampedArray }): Uint8Array {
+  return encodePng({ ...raster, channels: 4, depth: 8 });
+}
+
+/** Heights as a 16-bit grey PNG: the number of layers, 0 where nothing is printed. */
+function heightsPng({ width, height, data }: HeightMap): Uint8Array {
+  return encodePng({ width, height, data: Uint16Array.from(data), channels: 1, depth: 16 });
+}
+
+/** `relief ...`: a picture to shape, sheet and pictures of the plan. Prints counts, mm, grams and the mean error. */
+export async function runRelief(args: string[]): Promise<object> {
+  const { values } = parseArgs({
+    args,
+    options: {
+      image: { type: 'string' },
+      rack: { type: 'string' },
+      stack: { type: 'string' },
+      'width-mm': { type: 'string' },
+      'detail-mm': { type: 'string' },
+      rule: { type: 'string' },
+      'least-layers': { type: 'string' },
+      calm: { type: 'string' },
+      'nozzle-mm': { type: 'string' },
+      out: { type: 'string' },
+    },
+  });
+  const imagePath = required(values.image, 'image');
+  const out = required(values.out, 'out');
+  const rule = values.rule ?? 'tone';
+  if (rule !== 'tone') throw new BadInput(`--rule is "${rule}". Only "tone" is known so far.`);
+  // Accepted values that nothing acts on would be a lie about the result.
+  if (numberOption(values.calm, 'calm', 0, 0, 1) > 0)
+    throw new BadInput('--calm above 0 is not possible yet. Leave it out or give 0.');
+  const widthMm = numberOption(values['width-mm'], 'width-mm', 100, LEAST_SIDE_MM, GREATEST_SIDE_MM);
+  const detailMm = numberOption(values['detail-mm'], 'detail-mm', 0.2, LEAST_DETAIL_MM, GREATEST_DETAIL_MM);
+  const leastLayers = numberOption(values['least-layers'], 'least-layers', LEAST_LAYERS, 1, 250);
+  const { stack, filaments } = await readStackAndRack(
+    required(values.rack, 'rack'),
+    required(values.stack, 'stack'),
+  );
+  const bytes = await readInput(imagePath);
+  const picture = await decodePicture(bytes);
+  if (!picture.ok) throw new BadInput(`${imagePath}: ${describePictureFault(picture.fault)}`);
+
+  const { width, height } = picture.value;
+  const samples = planSamples(widthMm, (widthMm * height) / width, detailMm);
+  if (samples.columns * samples.rows > MOST_SAMPLES)
+    throw new BadInput(
+      `${samples.columns} x ${samples.rows} samples are more than ${MOST_SAMPLES}. Make --detail-mm larger or --width-mm smaller.`,
+    );
+  const sampled = sampleArtwork(picture.value, samples.columns, samples.rows);
+  const toned = toneHeights(measureBrightness(sampled), PLAIN_TONE, totalLayers(stack.bands), leastLayers);
+  const { heights, raisedSamples } = partDiagonals(toned);
+  const counts = countHeights(heights);
+  const printed = heights.data.length - (counts[0] ?? 0);
+  if (printed === 0)
+    throw new BadInput(`${imagePath}: every sample is transparent, so there is nothing to print. Use another picture.`);
+  const ramp = rampOfStack(stack, filaments);
+  const stamp = stampOfExport({
+    artworkDigest: digestBytes(bytes),
+    rule: PLAIN_TONE,
+    leastLayers,
+    samples,
+    stack,
+    filaments,
+  });
+  const title = imagePath.split(/[\\/]/).at(-1) ?? imagePath;
+  const sheet = makeSwapSheet({
+    title,
+    stamp,
+    stack,
+    filaments,
+    counts,
+    detailMm,
+    widthMm: samples.widthMm,
+    heightMm: samples.heightMm,
+  });
+  const source = { heights, stack, filaments, detailMm, stamp, title };
+  const stl = reliefStl(source);
+  const files: Record<string, Uint8Array | string> = {
+    'relief.stl': stl.bytes,
+    'relief.3mf': relief3mf(source),
+    'swaps.json': swapsJson(sheet),
+    'swap-sheet.txt': swapSheetText(sheet),
+    'print.png': pngOf(paintPrint(heights, ramp)),
+    'heights.png': heightsPng(heights),
+  };
+  try {
+    await mkdir(out, { recursive: true });
+    for (const [name, content] of Object.entries(files)) await writeFile(join(out, name), content);
+  } catch (error) {
+    throw new BadInput(`${out} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}).`);
+  }
+  const sum = (values_: readonly number[]): number => values_.reduce((a, b) => a + b, 0);
+  return {
+    stamp,
+    columns: samples.columns,
+    rows: samples.rows,
+    printedSamples: printed,
+    raisedSamples,
+    widthMm: samples.widthMm,
+    heightMm: samples.heightMm,
+    thicknessMm: sheet.thicknessMm,
+    layers: sheet.layers,
+    swaps: sheet.swaps.length,
+    triangles: stl.triangles,
+    volumeMm3: round(sum(sheet.bands.map(({ volumeMm3 }) => volumeMm3)), 3),
+    grams: round(sum(sheet.bands.map(({ grams }) => grams)), 3),
+    filaments: sheet.bands.map(({ letter, filamentId, grams, metres }) => ({
+      band: letter,
+      filament: filamentId,
+      grams: round(grams, 3),
+      metres: round(metres, 4),
+    })),
+    meanDeltaE: round(meanColourError(sampled, heights, ramp) ?? 0, 4),
+    files: Object.keys(files),
+  };
+}

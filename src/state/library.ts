@@ -1,0 +1,106 @@
+import { readRackCsv } from '#core/formats/rack-csv.ts';
+import type { Filament } from '#core/stack/filament.ts';
+import { z } from 'zod';
+import { MemoryStorage, openStorage, type Storage, type StoredProject } from '../platform/browser/storage.ts';
+import demoRackCsv from '../../demo/rack.csv?raw';
+import { filamentSchema, migrateDocument, type ProjectDocument } from './project-document.ts';
+
+/** A project on the shelf whose document could be read. */
+export interface ShelvedProject extends StoredProject<ProjectDocument> {
+  readonly document: ProjectDocument;
+}
+
+/** How long a deleted project can be brought back, ms. */
+const KEPT_AFTER_DELETION_MS = 10 * 60_000;
+
+const RACK_SETTING = 'rack';
+
+/** The maker's projects, pictures and rack. When storage fails, it goes on in memory and says so once. */
+export class Library {
+  private storage: Storage = new MemoryStorage();
+  private readonly ready: Promise<void>;
+  private readonly memory = new MemoryStorage();
+  /** Called when something could not be stored; from then on things are kept in memory. */
+  onTrouble: (() => void) | undefined;
+
+  constructor() {
+    this.ready = openStorage().then((storage) => {
+      this.storage = storage;
+      if (!storage.durable) this.onTrouble?.();
+    });
+  }
+
+  /** True when what is saved outlives the page. */
+  async isDurable(): Promise<boolean> {
+    await this.ready;
+    return this.storage.durable;
+  }
+
+  /** All projects that are not deleted, last changed first. What cannot be read is left where it is and not shown. */
+  async listProjects(): Promise<ShelvedProject[]> {
+    await this.ready;
+    await this.storage
+      .sweep(Date.now() - KEPT_AFTER_DELETION_MS, (project) => {
+        const digest = (project.document as { artwork?: { digest?: unknown } } | null)?.artwork?.digest;
+        return typeof digest === 'string' ? [digest] : [];
+      })
+      .catch(() => undefined);
+    const stored = new Map<string, StoredProject>();
+    for (const project of await this.storage.listProjects()) stored.set(project.id, project);
+    for (const project of await this.memory.listProjects()) stored.set(project.id, project);
+    return [...stored.values()]
+      .filter(({ deletedAt }) => deletedAt === null)
+      .flatMap((project) => readable(project) ?? [])
+      .sort((a, b) => b.changedAt - a.changedAt);
+  }
+
+  async getProject(id: string): Promise<ShelvedProject | undefined> {
+    await this.ready;
+    const project = (await this.memory.getProject(id)) ?? (await this.storage.getProject(id));
+    return project && project.deletedAt === null ? readable(project) : undefined;
+  }
+
+  async putProject(project: ShelvedProject): Promise<void> {
+    await this.store((storage) => storage.putProject(project));
+  }
+
+  async getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+    await this.ready;
+    return (await this.memory.getArtwork(digest)) ?? (await this.storage.getArtwork(digest));
+  }
+
+  async putArtwork(digest: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+    await this.store((storage) => storage.putArtwork({ digest, bytes }));
+  }
+
+  /** The rack; on the first visit the one of the demo world. */
+  async getRack(): Promise<readonly Filament[]> {
+    await this.ready;
+    const kept = z.array(filamentSchema).safeParse(await this.storage.getSetting(RACK_SETTING));
+    if (kept.success && kept.data.length > 0) return kept.data;
+    const demo = readRackCsv(demoRackCsv);
+    if (!demo.ok) throw new Error(`demo rack: ${demo.fault.code} ${demo.fault.where ?? ''}`);
+    await this.store((storage) => storage.putSetting(RACK_SETTING, demo.value));
+    return demo.value;
+  }
+
+  /** Stores something for good, or in memory where that fails (full, refused, private window). */
+  private async store(action: (storage: Storage) => Promise<void>): Promise<void> {
+    await this.ready;
+    try {
+      await action(this.storage);
+      if (this.storage.durable) return;
+    } catch {
+      this.onTrouble?.();
+    }
+    await action(this.memory);
+  }
+}
+
+function readable(project: StoredProject): ShelvedProject | undefined {
+  try {
+    return { ...project, document: migrateDocument(project.document) };
+  } catch {
+    return undefined;
+  }
+}

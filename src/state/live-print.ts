@@ -1,0 +1,156 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import type { HeightMap } from '#core/base/raster.ts';
+import type { Ramp } from '#core/optics/ramp.ts';
+import { coarsenSamples, type SampleGrid } from '#core/relief/sampling.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { STAGE_AREA_PX } from '../workers/artwork-handlers.ts';
+import type { WorkerClient } from '../workers/client.ts';
+import type { HeightRequest, OpenedArtwork } from '../workers/protocol.ts';
+import type { DocumentStore } from './document-store.ts';
+import { samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+
+/** What follows from the document, kept up to date while the maker works. */
+export interface LiveState {
+  readonly opened: OpenedArtwork;
+  readonly ramp: Ramp;
+  /** Heights as shown; null until the first ones are there. */
+  readonly heights: HeightMap | null;
+  /** Shown samples at each height. */
+  readonly counts: Uint32Array | null;
+  /** The grid that `heights` has: the relief's own, or a coarser one where that has too many samples to show. */
+  readonly shown: SampleGrid;
+  /** Mean CIEDE2000 of print against artwork; null while it is being worked out or where nothing is printed. */
+  readonly colourError: number | null;
+}
+
+export type LiveStore = StoreApi<LiveState>;
+
+/** The live print of one open document. */
+export interface LivePrint {
+  readonly store: LiveStore;
+  /** Shows a document without its being the maker's choice (a filament tried out); null goes back to the real one. */
+  preview(document: ProjectDocument | null): void;
+  stop(): void;
+}
+
+function rampOf(document: ProjectDocument): Ramp {
+  return rampOfStack(stackOf(document), document.filaments);
+}
+
+function shownGrid(document: ProjectDocument): SampleGrid {
+  return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
+}
+
+function heightRequest(document: ProjectDocument): HeightRequest {
+  const { columns, rows } = shownGrid(document);
+  return {
+    columns,
+    rows,
+    rule: document.rule,
+    layers: totalLayers(document.bands),
+    leastLayers: document.leastLayers,
+  };
+}
+
+/** Pause after the last change before the colour error is worked out: it is read at rest, not while dragging. */
+const ERROR_DELAY_MS = 180;
+
+/**
+ * Follows a document: a change of the stack only changes the ramp, at once and here; heights come from the worker, and
+ * only when the rule, the size or the number of layers changed. While one answer is under way, newer wishes wait, and
+ * only the newest of them is sent.
+ */
+export function followDocument(
+  documents: DocumentStore,
+  opened: OpenedArtwork,
+  worker: WorkerClient,
+  onTrouble: (error: Error) => void,
+): LivePrint {
+  const first = documents.getState().document;
+  const store = createStore<LiveState>(() => ({
+    opened,
+    ramp: rampOf(first),
+    heights: null,
+    counts: null,
+    shown: shownGrid(first),
+    colourError: null,
+  }));
+  let previewed: ProjectDocument | null = null;
+  let wanted = heightRequest(first);
+  let sent = '';
+  let busy = false;
+  let stopped = false;
+  let errorTimer: ReturnType<typeof setTimeout> | undefined;
+  let errorAbort: AbortController | undefined;
+
+  const current = (): ProjectDocument => previewed ?? documents.getState().document;
+
+  const report = (error: unknown): void => {
+    if (stopped || error instanceof Cancelled) return;
+    onTrouble(error instanceof Error ? error : new Error(String(error)));
+  };
+
+  const measureLater = (): void => {
+    clearTimeout(errorTimer);
+    errorAbort?.abort();
+    errorTimer = setTimeout(() => {
+      const document = current();
+      const abort = new AbortController();
+      errorAbort = abort;
+      worker
+        .run('colourError', { stack: stackOf(document), filaments: document.filaments }, abort)
+        .then(({ meanDeltaE }) => {
+          if (!abort.signal.aborted) store.setState({ colourError: meanDeltaE });
+        })
+        .catch(report);
+    }, ERROR_DELAY_MS);
+  };
+
+  const pump = (): void => {
+    const key = JSON.stringify(wanted);
+    if (busy || key === sent || stopped) return;
+    busy = true;
+    sent = key;
+    const grid = shownGrid(current());
+    worker
+      .run('heights', wanted)
+      .then(({ heights, counts }) => {
+        if (!stopped) store.setState({ heights, counts, shown: grid });
+        measureLater();
+      })
+      .catch(report)
+      .finally(() => {
+        busy = false;
+        pump();
+      });
+  };
+
+  const refresh = (): void => {
+    const document = current();
+    store.setState({ ramp: rampOf(document) });
+    wanted = heightRequest(document);
+    measureLater();
+    pump();
+  };
+
+  const unsubscribe = documents.subscribe((state, before) => {
+    if (state.document !== before.document) refresh();
+  });
+  pump();
+
+  return {
+    store,
+    preview: (document) => {
+      previewed = document;
+      refresh();
+    },
+    stop: () => {
+      stopped = true;
+      unsubscribe();
+      clearTimeout(errorTimer);
+      errorAbort?.abort();
+    },
+  };
+}

@@ -1,0 +1,93 @@
+import { labOfBytes } from '#core/colour/lab.ts';
+import { parseHex } from '#core/colour/srgb.ts';
+import { fitTone, LEAST_LAYERS, type ToneRule } from '#core/heights/tone.ts';
+import { GREATEST_SIDE_MM, LEAST_SIDE_MM } from '#core/relief/sampling.ts';
+import { clamp } from '#core/base/numbers.ts';
+import type { Filament } from '#core/stack/filament.ts';
+import { USUAL_GRID } from '#core/stack/layer-grid.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
+
+/** A picture as it comes in: what it is called and what it turned out to be. */
+export interface IncomingArtwork {
+  readonly name: string;
+  readonly artwork: ProjectDocument['artwork'];
+  readonly histogram: Uint32Array;
+}
+
+/** A stack to begin with: filament ids and layers, from the plate up. */
+export type StackRecipe = readonly (readonly [filamentId: string, layers: number])[];
+
+/** L* of a filament's opaque colour. */
+export function brightnessOf(filament: Pick<Filament, 'colour'>): number {
+  return labOfBytes(parseHex(filament.colour) ?? [0, 0, 0])[0];
+}
+
+/** Shares of the way from the darkest to the lightest filament at which a first stack is set up. */
+const FIRST_STEPS = [0, 1 / 3, 2 / 3, 1] as const;
+const FIRST_LAYERS = 6;
+
+/**
+ * A stack that shows any picture recognisably: the darkest and lightest filaments on hand and two between them, those
+ * with the least colour of their own preferred, so that nothing is tinted before the maker has chosen.
+ */
+export function firstStack(rack: readonly Filament[]): StackRecipe {
+  const onHand = rack.filter((filament) => filament.onHand);
+  const choices = onHand.length > 0 ? onHand : rack;
+  const measured = choices.map((filament) => {
+    const [lightness, a, b] = labOfBytes(parseHex(filament.colour) ?? [0, 0, 0]);
+    return { id: filament.id, lightness, chroma: Math.hypot(a, b), seeThrough: filament.transmissionMm };
+  });
+  const least = Math.min(...measured.map(({ lightness }) => lightness));
+  const greatest = Math.max(...measured.map(({ lightness }) => lightness));
+  const picked: string[] = [];
+  for (const step of FIRST_STEPS) {
+    const wanted = least + (greatest - least) * step;
+    const price = (f: (typeof measured)[number]): number =>
+      Math.abs(f.lightness - wanted) + f.chroma + Math.max(0, f.seeThrough - 8) * 4;
+    const best = measured
+      .filter(({ id }) => !picked.includes(id))
+      .sort((a, b) => price(a) - price(b))[0];
+    if (best) picked.push(best.id);
+  }
+  return picked.map((id) => [id, FIRST_LAYERS]);
+}
+
+/** Longer side of a new piece, mm. */
+const FIRST_SIDE_MM = 150;
+
+/**
+ * A project for a new picture.
+ * @param recipe the stack to begin with; ids not in the rack are left out
+ */
+export function newProject(
+  { name, artwork, histogram }: IncomingArtwork,
+  rack: readonly Filament[],
+  recipe: StackRecipe = firstStack(rack),
+  rule: ToneRule = fitTone(histogram),
+): ProjectDocument {
+  const table = new Map(rack.map((filament) => [filament.id, filament]));
+  const known = recipe.filter(([id]) => table.has(id));
+  const longer = Math.max(artwork.width, artwork.height);
+  return {
+    schema: SCHEMA_VERSION,
+    name,
+    artwork,
+    grid: { ...USUAL_GRID },
+    bands: known.map(([filamentId, layers]) => ({ id: crypto.randomUUID(), filamentId, layers })),
+    filaments: Object.fromEntries(
+      known.flatMap(([id]) => {
+        const filament = table.get(id);
+        return filament ? [[id, { ...filament, basis: { ...filament.basis } }]] : [];
+      }),
+    ),
+    rule: { ...rule },
+    leastLayers: LEAST_LAYERS,
+    widthMm: clamp(Math.round((FIRST_SIDE_MM * artwork.width) / longer), LEAST_SIDE_MM, GREATEST_SIDE_MM),
+    detailMm: 0.2,
+  };
+}
+
+/** The name of a project for a file: without ending, never empty. */
+export function nameFromFile(fileName: string): string {
+  return fileName.replace(/\.[^.]*$/, '').trim().slice(0, 120) || 'Untitled';
+}

@@ -1,0 +1,56 @@
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { fail, succeed, type Fault, type Result } from '#core/base/result.ts';
+import { digestBytes } from '#core/base/stamp.ts';
+import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
+import { migrateDocument, type ProjectDocument } from './project-document.ts';
+
+const DOCUMENT_ENTRY = 'project.json';
+const MOST_DOCUMENT_BYTES = 20_000_000;
+
+export type ProjectFileFault = Fault<'not-a-project' | 'damaged-project' | 'artwork-missing'>;
+
+/** A project with its picture: what a `.strata` file holds. */
+export interface PackedProject {
+  readonly document: ProjectDocument;
+  readonly artwork: Uint8Array<ArrayBuffer>;
+}
+
+/** Writes a `.strata` file: a zip of the document and the artwork's original bytes. */
+export function writeProjectFile({ document, artwork }: PackedProject): Uint8Array<ArrayBuffer> {
+  return zipSync({
+    [DOCUMENT_ENTRY]: strToU8(JSON.stringify(document, null, 2)),
+    // Pictures are compressed already.
+    [`artwork.${document.artwork.kind}`]: [artwork, { level: 0 }],
+  }) as Uint8Array<ArrayBuffer>;
+}
+
+/** Does a file begin as a zip does? Enough to tell a project from a picture. */
+export function looksLikeProject(bytes: Uint8Array): boolean {
+  return bytes[0] === 0x50 && bytes[1] === 0x4b;
+}
+
+/** Reads a `.strata` file and checks that the picture in it is the one the document speaks of. */
+export function readProjectFile(bytes: Uint8Array): Result<PackedProject, ProjectFileFault> {
+  let entries: Record<string, Uint8Array>;
+  try {
+    entries = unzipSync(bytes, {
+      filter: ({ name, originalSize }) =>
+        name === DOCUMENT_ENTRY
+          ? originalSize <= MOST_DOCUMENT_BYTES
+          : /^artwork\.[a-z]+$/.test(name) && originalSize <= MOST_PICTURE_BYTES,
+    });
+  } catch {
+    return fail('not-a-project');
+  }
+  const text = entries[DOCUMENT_ENTRY];
+  if (!text) return fail('not-a-project');
+  let document: ProjectDocument;
+  try {
+    document = migrateDocument(JSON.parse(strFromU8(text)));
+  } catch (error) {
+    return fail('damaged-project', DOCUMENT_ENTRY, error instanceof Error ? error.message.slice(0, 300) : undefined);
+  }
+  const artwork = entries[`artwork.${document.artwork.kind}`];
+  if (!artwork || digestBytes(artwork) !== document.artwork.digest) return fail('artwork-missing');
+  return succeed({ document, artwork: artwork.slice() as Uint8Array<ArrayBuffer> });
+}

@@ -1,0 +1,109 @@
+import {
+  brightnessHistogram,
+  measureBrightness,
+} from '#core/artwork/brightness.ts';
+import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
+import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
+import type { Result } from '#core/base/result.ts';
+import { digestBytes } from '#core/base/stamp.ts';
+import { reliefStl } from '#core/formats/relief-files.ts';
+import { meanColourError } from '#core/heights/colour-error.ts';
+import { countHeights } from '#core/heights/height-map.ts';
+import { toneHeights } from '#core/heights/tone.ts';
+import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import type { DecodedPicture, PictureFault } from '../platform/check-picture.ts';
+import type { HeightRequest, SampledArtwork } from './protocol.ts';
+import type { Handlers } from './serve.ts';
+
+/** Most pixels of the picture on the stage, and of the heights shown with it. */
+export const STAGE_AREA_PX = 1_050_000;
+
+export type Decode = (bytes: Uint8Array<ArrayBuffer>) => Promise<Result<DecodedPicture, PictureFault>>;
+
+/** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
+export function artworkHandlers(decode: Decode): Handlers {
+  let picture: RgbaRaster | undefined;
+  let sampled: SampledArtwork | undefined;
+  let last: HeightMap | undefined;
+
+  const sample = (columns: number, rows: number, checkpoint: Checkpoint): SampledArtwork => {
+    if (!picture) throw new Error('no artwork is open');
+    // Only the last size is kept: it changes rarely, and a rule changes often.
+    if (sampled?.samples.width !== columns || sampled.samples.height !== rows) {
+      const samples = sampleArtwork(picture, columns, rows, checkpoint);
+      sampled = { samples, brightness: measureBrightness(samples) };
+    }
+    return sampled;
+  };
+
+  const heightsOf = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
+    const { brightness } = sample(request.columns, request.rows, checkpoint);
+    return partDiagonals(toneHeights(brightness, request.rule, request.layers, request.leastLayers))
+      .heights;
+  };
+
+  return {
+    open: async ({ bytes }, checkpoint) => {
+      const digest = digestBytes(bytes);
+      checkpoint(0.1);
+      const decoded = await decode(bytes);
+      if (!decoded.ok) return decoded;
+      const { kind, raster, reducedFrom } = decoded.value;
+      checkpoint(0.6);
+      const factor = Math.min(1, Math.sqrt(STAGE_AREA_PX / (raster.width * raster.height)));
+      const stage = sampleArtwork(
+        raster,
+        Math.max(1, Math.round(raster.width * factor)),
+        Math.max(1, Math.round(raster.height * factor)),
+        partOf(checkpoint, 0.6, 1),
+      );
+      picture = raster;
+      sampled = undefined;
+      last = undefined;
+      const histogram = brightnessHistogram(measureBrightness(stage));
+      const opaque = histogram.reduce((sum, count) => sum + count, 0);
+      return {
+        ok: true,
+        value: {
+          kind,
+          width: raster.width,
+          height: raster.height,
+          ...(reducedFrom ? { reducedFrom } : {}),
+          transparentShare: 1 - opaque / (stage.width * stage.height),
+          digest,
+          stage,
+          histogram,
+        },
+      };
+    },
+
+    heights: (request, checkpoint) => {
+      const heights = heightsOf(request, checkpoint);
+      last = heights;
+      return { heights, counts: countHeights(heights) };
+    },
+
+    colourError: ({ stack, filaments }, checkpoint) => {
+      if (!sampled || !last) return { meanDeltaE: null };
+      const ramp = rampOfStack(stack, filaments);
+      return { meanDeltaE: meanColourError(sampled.samples, last, ramp, checkpoint) ?? null };
+    },
+
+    stl: ({ samples, rule, leastLayers, stack, filaments, title, stamp }, checkpoint) => {
+      const kept = sampled;
+      const heights = heightsOf(
+        { columns: samples.columns, rows: samples.rows, rule, layers: totalLayers(stack.bands), leastLayers },
+        partOf(checkpoint, 0, 0.4),
+      );
+      // The stage goes on with its own, possibly coarser, samples.
+      sampled = kept;
+      return reliefStl(
+        { heights, stack, filaments, detailMm: samples.detailMm, stamp, title },
+        partOf(checkpoint, 0.4, 1),
+      );
+    },
+  };
+}

@@ -1,0 +1,98 @@
+import type { BrightnessMap } from '#core/artwork/brightness.ts';
+import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
+import type { ToneRule } from '#core/heights/tone.ts';
+import type { SampleGrid } from '#core/relief/sampling.ts';
+import type { Stack } from '#core/stack/stack.ts';
+import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { PictureFault, PictureKind } from '../platform/check-picture.ts';
+
+/** A picture as it was taken in. Sides are those of the upright picture, in pixels. */
+export interface OpenedArtwork {
+  readonly kind: PictureKind;
+  readonly width: number;
+  readonly height: number;
+  /** Sides before it was reduced to the working area, where it was. */
+  readonly reducedFrom?: { readonly width: number; readonly height: number };
+  /** Share of the picture that is cut away, 0..1. */
+  readonly transparentShare: number;
+  /** SHA-256 of the file, hex. */
+  readonly digest: string;
+  /** The picture at stage size. */
+  readonly stage: RgbaRaster;
+  /** How many stage pixels have each brightness step. */
+  readonly histogram: Uint32Array;
+}
+
+/** What heights are computed from, besides the artwork that the worker holds. */
+export interface HeightRequest {
+  readonly columns: number;
+  readonly rows: number;
+  readonly rule: ToneRule;
+  readonly layers: number;
+  readonly leastLayers: number;
+}
+
+/** What a relief file is made from. */
+export interface ExportRequest {
+  readonly samples: SampleGrid;
+  readonly rule: ToneRule;
+  readonly leastLayers: number;
+  readonly stack: Stack;
+  readonly filaments: FilamentTable;
+  readonly title: string;
+  readonly stamp: string;
+}
+
+/** Every job that can be given to the worker: what goes in and what comes out. */
+export interface Jobs {
+  /** Decodes a picture and keeps it for the jobs that follow. */
+  open: {
+    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output:
+      | { readonly ok: true; readonly value: OpenedArtwork }
+      | { readonly ok: false; readonly fault: PictureFault };
+  };
+  /** Heights of the picture at some resolution, free of diagonal contacts, and how many samples have each. */
+  heights: {
+    input: HeightRequest;
+    output: { readonly heights: HeightMap; readonly counts: Uint32Array };
+  };
+  /** Mean CIEDE2000 of the print that the last heights give with a stack; null where nothing is printed. */
+  colourError: {
+    input: { readonly stack: Stack; readonly filaments: FilamentTable };
+    output: { readonly meanDeltaE: number | null };
+  };
+  /** The finished STL. */
+  stl: {
+    input: ExportRequest;
+    output: { readonly bytes: Uint8Array<ArrayBuffer>; readonly triangles: number };
+  };
+}
+
+export type JobName = keyof Jobs;
+export type JobInput<Name extends JobName> = Jobs[Name]['input'];
+export type JobOutput<Name extends JobName> = Jobs[Name]['output'];
+
+/** What the page sends. */
+export type ToWorker = {
+  [Name in JobName]: {
+    readonly id: number;
+    readonly name: Name;
+    readonly input: JobInput<Name>;
+    /** One shared 32-bit cell, not 0 once cancelled. Shared memory overtakes the message queue. */
+    readonly cancelled: Int32Array<SharedArrayBuffer> | null;
+  };
+}[JobName];
+
+/** What the worker answers. */
+export type FromWorker =
+  | { readonly id: number; readonly kind: 'progress'; readonly fraction: number }
+  | { readonly id: number; readonly kind: 'done'; readonly output: JobOutput<JobName> }
+  | { readonly id: number; readonly kind: 'cancelled' }
+  | { readonly id: number; readonly kind: 'failed'; readonly message: string };
+
+/** A picture sampled for the relief, with its brightness. */
+export interface SampledArtwork {
+  readonly samples: RgbaRaster;
+  readonly brightness: BrightnessMap;
+}
