@@ -45,6 +45,16 @@ export function artworkHandlers(decode: Decode): Handlers {
       .heights;
   };
 
+  const finalHeights = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
+    const kept = sampled;
+    try {
+      return heightsOf(request, checkpoint);
+    } finally {
+      // The stage goes on with its own, possibly coarser, samples.
+      sampled = kept;
+    }
+  };
+
   return {
     open: async ({ bytes }, checkpoint) => {
       const digest = digestBytes(bytes);
@@ -92,14 +102,13 @@ export function artworkHandlers(decode: Decode): Handlers {
       return { meanDeltaE: meanColourError(sampled.samples, last, ramp, checkpoint) ?? null };
     },
 
+    counts: (request, checkpoint) => ({ counts: countHeights(finalHeights(request, checkpoint)) }),
+
     stl: ({ samples, rule, leastLayers, stack, filaments, title, stamp }, checkpoint) => {
-      const kept = sampled;
-      const heights = heightsOf(
+      const heights = finalHeights(
         { columns: samples.columns, rows: samples.rows, rule, layers: totalLayers(stack.bands), leastLayers },
         partOf(checkpoint, 0, 0.4),
       );
-      // The stage goes on with its own, possibly coarser, samples.
-      sampled = kept;
       return reliefStl(
         { heights, stack, filaments, detailMm: samples.detailMm, stamp, title },
         partOf(checkpoint, 0.4, 1),

@@ -62,6 +62,8 @@ export interface Jobs {
     input: { readonly stack: Stack; readonly filaments: FilamentTable };
     output: { readonly meanDeltaE: number | null };
   };
+  /** Samples at each height of the finished relief; what the stage shows stays as it is. */
+  counts: { input: HeightRequest; output: { readonly counts: Uint32Array } };
   /** The finished STL. */
   stl: {
     input: ExportRequest;

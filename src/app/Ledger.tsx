@@ -1,0 +1,115 @@
+import { Popover } from 'radix-ui';
+import { TriangleAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
+import type { Notice } from '#core/heights/notices.ts';
+import { estimateTime, estimateUse } from '#core/schedule/estimate.ts';
+import { planSwaps } from '#core/schedule/plan-swaps.ts';
+import { formatDuration } from '#core/schedule/swap-sheet.ts';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { samplesOf, stackOf } from '../state/project-document.ts';
+import { useDocument, useLive } from '../state/project-context.ts';
+import styles from './Ledger.module.css';
+import { describeNotice } from './words.ts';
+
+interface FigureProps {
+  readonly value: string;
+  readonly caption: string;
+  readonly testId: string;
+  readonly children: ReactNode;
+}
+
+/** One figure; opens what explains it. */
+function Figure({ value, caption, testId, children }: FigureProps) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger className={styles.figure} data-testid={testId}>
+        <span className={`${styles.value} figures`}>{value}</span>
+        <span className={styles.caption}>{caption}</span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className={styles.explain} side="top" sideOffset={6} align="start">
+          {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+/** The bottom edge: the figures a maker decides by. */
+export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
+  const document = useDocument((state) => state.document);
+  const counts = useLive((state) => state.counts);
+  const shown = useLive((state) => state.shown);
+  const colourError = useLive((state) => state.colourError);
+  const stack = stackOf(document);
+  const layers = totalLayers(document.bands);
+  const samples = samplesOf(document);
+  const swaps = planSwaps(stack);
+  const uses = counts ? estimateUse(stack, document.filaments, counts, shown.detailMm) : [];
+  const time = counts ? estimateTime(stack, counts, shown.detailMm, swaps.length) : null;
+  const grams = uses.reduce((sum, use) => sum + use.grams, 0);
+  const nameOf = (bandIndex: number): string => {
+    const id = document.bands[bandIndex]?.filamentId ?? '';
+    return document.filaments[id]?.name ?? id;
+  };
+  const kinds = new Set(document.bands.map(({ filamentId }) => filamentId)).size;
+  return (
+    <footer className={styles.ledger} aria-label="Ledger">
+      <Figure value={`${layerTopMm(document.grid, layers).toFixed(2)} mm`} caption={`height, ${layers} layers`} testId="ledger-height">
+        The top of the stack: the first layer of {document.grid.firstLayerMm} mm and {layers - 1} of {document.grid.layerMm} mm.
+      </Figure>
+      <Figure value={String(swaps.length)} caption={swaps.length === 1 ? 'swap' : 'swaps'} testId="ledger-swaps">
+        {swaps.length === 0
+          ? 'One filament, nothing to swap.'
+          : swaps.map((swap) => (
+              <span key={swap.swapNumber} className={styles.line}>
+                {swap.fromLetter} to {swap.toLetter} after {swap.stopAfterMm.toFixed(2)} mm, layer {swap.layerNumber} first
+              </span>
+            ))}
+      </Figure>
+      <Figure value={`${samples.widthMm} x ${samples.heightMm} mm`} caption="size" testId="ledger-size">
+        {samples.columns} x {samples.rows} samples of {samples.detailMm} mm.
+      </Figure>
+      <Figure value={counts ? `${grams.toFixed(1)} g` : '...'} caption={`${kinds} ${kinds === 1 ? 'filament' : 'filaments'}`} testId="ledger-grams">
+        {uses.map((use) => (
+          <span key={use.bandIndex} className={styles.line}>
+            {use.letter} {nameOf(use.bandIndex)}: {use.grams.toFixed(1)} g, {use.metres.toFixed(2)} m
+          </span>
+        ))}
+        <span className={styles.line}>Purging is not counted.</span>
+      </Figure>
+      <Figure
+        value={time ? formatDuration(time.totalS) : '...'}
+        caption={time ? `with ${formatDuration(time.swapsS)} of swaps` : 'time'}
+        testId="ledger-time"
+      >
+        Solid lines 0.42 mm wide at 80 mm/s (30 on the first layer), 6 s a layer, 3 min a swap. An estimate: the slicing
+        program knows better.
+      </Figure>
+      <Figure value={colourError === null ? '...' : colourError.toFixed(1)} caption="colour error" testId="ledger-error">
+        Mean CIEDE2000 between artwork and predicted print. 1 is just noticeable side by side; below 6 looks alike.
+      </Figure>
+      <span className={styles.spacer} />
+      {notices.length > 0 ? (
+        <Popover.Root>
+          <Popover.Trigger className={styles.notices} data-testid="notices">
+            <TriangleAlert size={16} aria-hidden />
+            {notices.length} {notices.length === 1 ? 'notice' : 'notices'}
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content className={styles.explain} side="top" sideOffset={6} align="end">
+              <ul className={styles.list}>
+                {notices.map((notice, i) => (
+                  <li key={i}>{describeNotice(notice, nameOf)}</li>
+                ))}
+              </ul>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      ) : (
+        <span className={styles.calm}>no notices</span>
+      )}
+    </footer>
+  );
+}

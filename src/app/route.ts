@@ -1,0 +1,42 @@
+import { useSyncExternalStore } from 'react';
+import { STOPS, type Stop } from '../state/view-store.ts';
+
+/** Where in the app one is. */
+export type Route = { readonly place: 'shelf' } | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
+
+const MOVED = 'strata-moved';
+
+/** Reads a path; anything unknown is the shelf. */
+export function routeOf(pathname: string): Route {
+  const [, place, id, stop] = pathname.split('/');
+  if (place !== 'project' || !id) return { place: 'shelf' };
+  return { place: 'project', id, stop: STOPS.find((known) => known === stop) ?? 'stack' };
+}
+
+/** The path of a stop. */
+export function pathOf(id: string, stop: Stop): string {
+  return `/project/${id}/${stop}`;
+}
+
+/** Goes somewhere without loading the page anew: what is only in memory must survive. */
+export function goTo(path: string, replace = false): void {
+  if (path === window.location.pathname) return;
+  if (replace) window.history.replaceState(null, '', path);
+  else window.history.pushState(null, '', path);
+  window.dispatchEvent(new Event(MOVED));
+}
+
+/** The present path, followed as it changes. */
+export function usePath(): string {
+  return useSyncExternalStore(
+    (listen) => {
+      window.addEventListener('popstate', listen);
+      window.addEventListener(MOVED, listen);
+      return () => {
+        window.removeEventListener('popstate', listen);
+        window.removeEventListener(MOVED, listen);
+      };
+    },
+    () => window.location.pathname,
+  );
+}

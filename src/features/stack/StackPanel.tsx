@@ -1,0 +1,105 @@
+import { Plus } from 'lucide-react';
+import { useState } from 'react';
+import type { Filament } from '#core/stack/filament.ts';
+import { bandLetter, insertBand, replaceFilament } from '#core/stack/stack.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { FilamentPicker } from './FilamentPicker.tsx';
+import { Section } from './Section.tsx';
+import styles from './StackPanel.module.css';
+import { TonePanel } from './TonePanel.tsx';
+
+/** Layers of a band that is just being added. */
+const NEW_BAND_LAYERS = 4;
+
+interface Picking {
+  readonly bandIndex: number;
+  readonly mode: 'replace' | 'above';
+}
+
+/** The document with a filament put into a band, or into a new band above it. */
+function withFilament(document: ProjectDocument, { bandIndex, mode }: Picking, filament: Filament): ProjectDocument {
+  const bands =
+    mode === 'replace'
+      ? replaceFilament(document.bands, bandIndex, filament.id)
+      : insertBand(document.bands, bandIndex + 1, {
+          id: crypto.randomUUID(),
+          filamentId: filament.id,
+          layers: NEW_BAND_LAYERS,
+        });
+  return {
+    ...document,
+    bands: [...bands],
+    filaments: { ...document.filaments, [filament.id]: { ...filament, basis: { ...filament.basis } } },
+  };
+}
+
+/** Leaves only the filaments that bands use. */
+function withoutUnused(document: ProjectDocument): ProjectDocument['filaments'] {
+  const used = new Set(document.bands.map(({ filamentId }) => filamentId));
+  return Object.fromEntries(Object.entries(document.filaments).filter(([id]) => used.has(id)));
+}
+
+/** Stop 2: how heights follow the picture, and the section. */
+export function StackPanel() {
+  const { rack, live, documents } = useProject();
+  const bands = useDocument((state) => state.document.bands);
+  const change = useDocument((state) => state.change);
+  const [picking, setPicking] = useState<Picking | null>(null);
+  const title =
+    picking?.mode === 'replace'
+      ? `Filament of band ${bandLetter(picking.bandIndex)}`
+      : `New band above ${bandLetter(picking?.bandIndex ?? 0)}`;
+
+  return (
+    <div className={styles.panel}>
+      <TonePanel />
+      <div className={styles.sectionHead}>
+        <h2 className={styles.heading}>Section</h2>
+        <Button
+          look="quiet"
+          icon={<Plus size={15} aria-hidden />}
+          onClick={() => {
+            setPicking({ bandIndex: bands.length - 1, mode: 'above' });
+          }}
+        >
+          Add filament on top
+        </Button>
+      </div>
+      <div className={`${styles.columns} figures`} aria-hidden>
+        <span>mm</span>
+        <span>area</span>
+        <span>seen</span>
+      </div>
+      <Section
+        onPick={(bandIndex, mode) => {
+          setPicking({ bandIndex, mode });
+        }}
+      />
+      <p className={styles.plate}>plate</p>
+      {picking ? (
+        <FilamentPicker
+          title={title}
+          rack={rack}
+          chosenId={picking.mode === 'replace' ? bands[picking.bandIndex]?.filamentId : undefined}
+          onTry={(filament) => {
+            live.preview(filament ? withFilament(documents.getState().document, picking, filament) : null);
+          }}
+          onPick={(filament) => {
+            live.preview(null);
+            change((draft) => {
+              const next = withFilament(documents.getState().document, picking, filament);
+              draft.bands = next.bands;
+              draft.filaments = withoutUnused(next);
+            });
+            setPicking(null);
+          }}
+          onClose={() => {
+            setPicking(null);
+          }}
+        />
+      ) : null}
+    </div>
+  );
+}

@@ -1,0 +1,44 @@
+import { createContext, useContext } from 'react';
+import { useStore } from 'zustand';
+import type { Filament } from '#core/stack/filament.ts';
+import type { WorkerClient } from '../workers/client.ts';
+import type { DocumentActions, DocumentState, DocumentStore } from './document-store.ts';
+import type { LivePrint, LiveState } from './live-print.ts';
+import type { ViewState, ViewStore } from './view-store.ts';
+
+/** Everything that belongs to one open project. */
+export interface OpenProject {
+  readonly id: string;
+  readonly documents: DocumentStore;
+  readonly live: LivePrint;
+  readonly views: ViewStore;
+  readonly worker: WorkerClient;
+  readonly rack: readonly Filament[];
+  /** The artwork's file, byte for byte. */
+  readonly artworkBytes: Uint8Array<ArrayBuffer>;
+}
+
+/** The project that the workbench shows. */
+export const ProjectContext = createContext<OpenProject | null>(null);
+
+/** The open project; only within the workbench. */
+export function useProject(): OpenProject {
+  const project = useContext(ProjectContext);
+  if (!project) throw new Error('no project is open here');
+  return project;
+}
+
+/** A part of the document, or one of the actions on it. */
+export function useDocument<Part>(pick: (state: DocumentState & DocumentActions) => Part): Part {
+  return useStore(useProject().documents, pick);
+}
+
+/** A part of what follows from the document. */
+export function useLive<Part>(pick: (state: LiveState) => Part): Part {
+  return useStore(useProject().live.store, pick);
+}
+
+/** A part of the view. */
+export function useView<Part>(pick: (state: ViewState) => Part): Part {
+  return useStore(useProject().views, pick);
+}

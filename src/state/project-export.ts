@@ -1,0 +1,47 @@
+import { stampOfExport } from '#core/schedule/export-state.ts';
+import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import type { HeightRequest } from '../workers/protocol.ts';
+import { samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+
+/** The stamp that shape and sheet of a document carry. */
+export function stampOfDocument(document: ProjectDocument): string {
+  return stampOfExport({
+    artworkDigest: document.artwork.digest,
+    rule: document.rule,
+    leastLayers: document.leastLayers,
+    samples: samplesOf(document),
+    stack: stackOf(document),
+    filaments: document.filaments,
+  });
+}
+
+/** What the worker needs for the heights of the finished relief, not the shown ones. */
+export function exportHeights(document: ProjectDocument): HeightRequest {
+  const { columns, rows } = samplesOf(document);
+  return {
+    columns,
+    rows,
+    rule: document.rule,
+    layers: totalLayers(document.bands),
+    leastLayers: document.leastLayers,
+  };
+}
+
+/**
+ * The swap sheet of a document.
+ * @param counts samples of the finished relief at each height
+ */
+export function sheetOfDocument(document: ProjectDocument, counts: Uint32Array): SwapSheet {
+  const samples = samplesOf(document);
+  return makeSwapSheet({
+    title: document.name,
+    stamp: stampOfDocument(document),
+    stack: stackOf(document),
+    filaments: document.filaments,
+    counts,
+    detailMm: samples.detailMm,
+    widthMm: samples.widthMm,
+    heightMm: samples.heightMm,
+  });
+}

@@ -1,0 +1,33 @@
+import { X } from 'lucide-react';
+import { Dialog as Base } from 'radix-ui';
+import type { ReactNode } from 'react';
+import styles from './Dialog.module.css';
+
+interface DialogProps {
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
+  readonly title: string;
+  readonly description?: string;
+  readonly children: ReactNode;
+}
+
+/** A dialog in the middle of the screen. Escape and the cross close it. */
+export function Dialog({ open, onOpenChange, title, description, children }: DialogProps) {
+  return (
+    <Base.Root open={open} onOpenChange={onOpenChange}>
+      <Base.Portal>
+        <Base.Overlay className={styles.overlay} />
+        <Base.Content className={styles.content} {...(description ? {} : { 'aria-describedby': undefined })}>
+          <header className={styles.header}>
+            <Base.Title className={styles.title}>{title}</Base.Title>
+            <Base.Close className={styles.close} aria-label="Close">
+              <X size={18} aria-hidden />
+            </Base.Close>
+          </header>
+          {description ? <Base.Description className={styles.description}>{description}</Base.Description> : null}
+          {children}
+        </Base.Content>
+      </Base.Portal>
+    </Base.Root>
+  );
+}

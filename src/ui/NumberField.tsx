@@ -1,0 +1,90 @@
+import { useEffect, useId, useState } from 'react';
+import styles from './NumberField.module.css';
+
+interface NumberFieldProps {
+  readonly label: string;
+  readonly value: number;
+  readonly unit?: string;
+  readonly least: number;
+  readonly greatest: number;
+  /** What one press of an arrow key changes. */
+  readonly step: number;
+  /** Decimals shown at most. */
+  readonly decimals?: number;
+  readonly onChange: (value: number) => void;
+  readonly testId?: string;
+}
+
+function show(value: number, decimals: number): string {
+  return String(Number(value.toFixed(decimals)));
+}
+
+/**
+ * A number with its unit. What is typed counts when the field is left or Enter is pressed; until then it may be anything,
+ * and wrong values are told in place. A decimal comma is understood.
+ */
+export function NumberField({ label, value, unit, least, greatest, step, decimals = 2, onChange, testId }: NumberFieldProps) {
+  const id = useId();
+  const [text, setText] = useState(show(value, decimals));
+  const [trouble, setTrouble] = useState<string | null>(null);
+  useEffect(() => {
+    setText(show(value, decimals));
+    setTrouble(null);
+  }, [value, decimals]);
+
+  const commit = (next: string): void => {
+    if (next === show(value, decimals)) {
+      setTrouble(null);
+      return;
+    }
+    const number = next.trim() === '' ? Number.NaN : Number(next.replace(',', '.'));
+    if (!(number >= least && number <= greatest)) {
+      setTrouble(`${label} is a number from ${least} to ${greatest}${unit ? ` ${unit}` : ''}.`);
+      return;
+    }
+    setTrouble(null);
+    onChange(number);
+    setText(show(number, decimals));
+  };
+
+  return (
+    <div className={styles.field}>
+      <label htmlFor={id}>{label}</label>
+      <span className={styles.box}>
+        <input
+          id={id}
+          className={`${styles.input} figures`}
+          inputMode="decimal"
+          value={text}
+          data-testid={testId}
+          aria-invalid={trouble !== null}
+          {...(trouble ? { 'aria-describedby': `${id}-trouble` } : {})}
+          onChange={(event) => {
+            setText(event.target.value);
+          }}
+          onBlur={() => {
+            commit(text);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') commit(text);
+            if (event.key === 'Escape') {
+              setText(show(value, decimals));
+              setTrouble(null);
+            }
+            if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+              event.preventDefault();
+              const next = value + (event.key === 'ArrowUp' ? step : -step);
+              onChange(Math.min(greatest, Math.max(least, Number(next.toFixed(6)))));
+            }
+          }}
+        />
+        {unit ? <span className={styles.unit}>{unit}</span> : null}
+      </span>
+      {trouble ? (
+        <span id={`${id}-trouble`} className={styles.trouble} role="alert">
+          {trouble}
+        </span>
+      ) : null}
+    </div>
+  );
+}

@@ -1,0 +1,25 @@
+import { Progress as Base } from 'radix-ui';
+import { Button } from './Button.tsx';
+import styles from './Progress.module.css';
+
+interface ProgressProps {
+  readonly label: string;
+  /** Share done, 0..1. */
+  readonly fraction: number;
+  readonly onCancel: () => void;
+}
+
+/** Says what is going on and how far it is, with a way out. */
+export function Progress({ label, fraction, onCancel }: ProgressProps) {
+  const percent = Math.round(fraction * 100);
+  return (
+    <div className={styles.row} role="status">
+      <span>{label}</span>
+      <Base.Root className={styles.track} value={percent} aria-label={label}>
+        <Base.Indicator className={styles.bar} style={{ width: `${percent}%` }} />
+      </Base.Root>
+      <span className="figures">{percent} %</span>
+      <Button onClick={onCancel}>Cancel</Button>
+    </div>
+  );
+}
