@@ -71,7 +71,11 @@ async function staticFile(pathname) {
   } catch {
     return undefined;
   }
-  const path = join(CLIENT_DIR, normalize(`/${decoded}`), decoded.endsWith('/') ? 'index.html' : '');
+  const path = join(
+    CLIENT_DIR,
+    normalize(`/${decoded}`),
+    decoded.endsWith('/') ? 'index.html' : '',
+  );
   if (!path.startsWith(CLIENT_DIR) || decoded.includes('\0')) return undefined;
   const found = await stat(path).catch(() => undefined);
   return found?.isFile() ? { path, size: found.size } : undefined;
@@ -118,7 +122,8 @@ async function answer(request, response, handler) {
     return;
   }
   handler(request, response, () => {
-    if (!response.headersSent) response.writeHead(404, { 'Content-Type': 'text/plain; charset=utf-8' });
+    if (!response.headersSent)
+      response.writeHead(404, { 'Content-Type': 'text/plain; charset=utf-8' });
     response.end('Nothing is here. Go back to / for the shelf.');
   });
 }

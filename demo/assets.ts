@@ -12,7 +12,9 @@ import lockerThumb from './thumbs/locker-7.webp?url';
 import veilThumb from './thumbs/veil-nebula.webp?url';
 
 /** Where the demo pictures and their thumbnails are served. */
-export const DEMO_ASSETS: Readonly<Record<string, { readonly url: string; readonly thumb: string }>> = {
+export const DEMO_ASSETS: Readonly<
+  Record<string, { readonly url: string; readonly thumb: string }>
+> = {
   'comet-cut-out': { url: cometUrl, thumb: cometThumb },
   'crater-study': { url: craterUrl, thumb: craterThumb },
   'dome-badge': { url: badgeUrl, thumb: badgeThumb },

@@ -30,12 +30,22 @@ for (const { file, recipe, rule } of DEMO_PROJECTS) {
   const samples = sampleArtwork(picture.value, WIDTH, Math.round((WIDTH * height) / width));
   const bands = recipe.map(([filamentId, layers]) => ({ filamentId, layers }));
   const ramp = rampOfStack({ grid: USUAL_GRID, bands }, filaments);
-  const heights = toneHeights(measureBrightness(samples), { kind: 'tone', ...rule }, totalLayers(bands), LEAST_LAYERS);
+  const heights = toneHeights(
+    measureBrightness(samples),
+    { kind: 'tone', ...rule },
+    totalLayers(bands),
+    LEAST_LAYERS,
+  );
   const print = paintPrint(heights, ramp);
   await sharp(print.data, { raw: { width: print.width, height: print.height, channels: 4 } })
     .webp({ quality: 90 })
     .toFile(here(`./thumbs/${file}.webp`));
-  process.stdout.write(`${file}: mean colour error ${meanColourError(samples, heights, ramp)?.toFixed(2) ?? 'none'}\n`);
+  process.stdout.write(
+    `${file}: mean colour error ${meanColourError(samples, heights, ramp)?.toFixed(2) ?? 'none'}\n`,
+  );
 }
 for (const { file } of DEMO_PICTURES)
-  await sharp(here(`./art/${file}.png`)).resize({ width: WIDTH }).webp({ quality: 90 }).toFile(here(`./thumbs/${file}.webp`));
+  await sharp(here(`./art/${file}.png`))
+    .resize({ width: WIDTH })
+    .webp({ quality: 90 })
+    .toFile(here(`./thumbs/${file}.webp`));

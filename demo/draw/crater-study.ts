@@ -34,14 +34,17 @@ export function craterStudy(): Shader {
   }
   const heightAt = (x: number, y: number): number => {
     let h = 26 * rough(x / 260, y / 260, 6) + 3.2 * rough(x / 24, y / 24, 4);
-    for (const { x: cx, y: cy, r, depth } of grid.get(Math.floor(y / CELL) * 100 + Math.floor(x / CELL)) ?? []) {
+    for (const { x: cx, y: cy, r, depth } of grid.get(
+      Math.floor(y / CELL) * 100 + Math.floor(x / CELL),
+    ) ?? []) {
       const wobble = 1 + 0.06 * ground(x / (r * 0.6), y / (r * 0.6), 3);
       const d = (Math.hypot(x - cx, y - cy) / r) * wobble;
       if (d > 1.7) continue;
       const bowl = d < 1 ? 0.95 * (d * d - 1) + (r > 80 ? 0.34 * smooth(0.62, 0.3, d) : 0) : 0;
       const rim = 0.3 * Math.exp(-(((d - 1.04) / 0.14) ** 2));
       const apron = d > 1 ? 0.1 * smooth(1.7, 1, d) : 0;
-      const peak = r > 80 ? 0.42 * Math.exp(-((d / 0.15) ** 2)) * (1 + 0.4 * rough(x / 14, y / 14, 3)) : 0;
+      const peak =
+        r > 80 ? 0.42 * Math.exp(-((d / 0.15) ** 2)) * (1 + 0.4 * rough(x / 14, y / 14, 3)) : 0;
       const terraces = r > 80 && d < 1 ? 0.035 * Math.sin(d * 26) * smooth(0.55, 0.75, d) : 0;
       h += depth * r * 0.34 * (bowl + rim + apron + peak + terraces);
     }
@@ -56,7 +59,13 @@ export function craterStudy(): Shader {
     const rays = craters.slice(1, 3).reduce((sum, { x: cx, y: cy, r }) => {
       const angle = Math.atan2(y - cy, x - cx);
       const d = Math.hypot(x - cx, y - cy) / r;
-      return sum + 0.16 * smooth(0.1, 0.5, rough(Math.cos(angle) * 3 + cx, Math.sin(angle) * 3, 3)) * smooth(3.4, 1, d) * smooth(0.8, 1.1, d);
+      return (
+        sum +
+        0.16 *
+          smooth(0.1, 0.5, rough(Math.cos(angle) * 3 + cx, Math.sin(angle) * 3, 3)) *
+          smooth(3.4, 1, d) *
+          smooth(0.8, 1.1, d)
+      );
     }, 0);
     const dusk = 1 - 0.55 * smooth(300, -120, 900 - (x * 0.62 + y * 0.6));
     const grey = clamp01((0.06 + 0.9 * Math.max(0, lit) * soil + rays) * dusk) ** 0.92;

@@ -45,7 +45,11 @@ export function domeAtDusk(): Shader {
       const shade = 0.86 + 0.14 * smooth(58, 0, Math.hypot(x - 888, y - 182));
       const seas = 0.13 * smooth(0.05, 0.45, cloud(x / 44 + 9, y / 44, 4));
       const moon = mix(hex('#f6e7d2'), hex('#b59a9e'), seas * 4);
-      colour = mix(colour, [moon[0] * shade, moon[1] * shade, moon[2] * shade], smooth(58, 56.5, distance));
+      colour = mix(
+        colour,
+        [moon[0] * shade, moon[1] * shade, moon[2] * shade],
+        smooth(58, 56.5, distance),
+      );
     }
     return colour;
   };
@@ -69,7 +73,11 @@ export function domeAtDusk(): Shader {
       colour = add(add(base, hex('#e08a5a'), rim), hex('#6a5a64'), 0.2 * grass * (1 - 0.6 * depth));
       // A lit path down from the door.
       const path = Math.abs(x - (506 + (y - 600) * 0.5 + 22 * Math.sin(y / 46)));
-      colour = mix(colour, hex('#a37a58'), 0.5 * smooth(5 + (y - 590) * 0.11, 0, path) * smooth(592, 620, y));
+      colour = mix(
+        colour,
+        hex('#a37a58'),
+        0.5 * smooth(5 + (y - 590) * 0.11, 0, path) * smooth(592, 620, y),
+      );
     }
     return colour;
   };
@@ -77,13 +85,17 @@ export function domeAtDusk(): Shader {
   const buildingAt = (x: number, y: number): Rgb | undefined => {
     const cx = 482;
     const shade = (u: number): Rgb =>
-      mix(hex('#4a4468'), hex('#f3bd8b'), smooth(-0.95, 0.9, u)).map((v) => v * (1 - 0.22 * smooth(0.55, 1, u))) as unknown as Rgb;
+      mix(hex('#4a4468'), hex('#f3bd8b'), smooth(-0.95, 0.9, u)).map(
+        (v) => v * (1 - 0.22 * smooth(0.55, 1, u)),
+      ) as unknown as Rgb;
     const inDome = Math.hypot(x - cx, (y - 500) * 1.02) < 126 && y < 500;
     if (inDome) {
       const u = (x - cx) / 126;
       const v = (500 - y) / 126;
       let colour = shade(u * 0.9 + v * 0.22);
-      const longitude = Math.asin(Math.max(-1, Math.min(1, u / Math.sqrt(Math.max(1e-3, 1 - v * v)))));
+      const longitude = Math.asin(
+        Math.max(-1, Math.min(1, u / Math.sqrt(Math.max(1e-3, 1 - v * v)))),
+      );
       const seam = Math.abs(((longitude * 7.2) % 1) - 0.5);
       colour = mix(colour, hex('#35304c'), 0.38 * smooth(0.46, 0.5, seam));
       const slit = Math.abs(x - cx - 16 - 6 * v);
@@ -94,17 +106,24 @@ export function domeAtDusk(): Shader {
       }
       return add(colour, hex('#ffffff'), 0.02 * soil(x / 3, y / 3, 2));
     }
-    if (y >= 500 && y < 512 && Math.abs(x - cx) < 134) return mix(hex('#262036'), hex('#6a4a4c'), smooth(-134, 134, x - cx));
+    if (y >= 500 && y < 512 && Math.abs(x - cx) < 134)
+      return mix(hex('#262036'), hex('#6a4a4c'), smooth(-134, 134, x - cx));
     if (y >= 512 && y < 600 && Math.abs(x - cx) < 124) {
       const u = (x - cx) / 124;
       let colour = shade(u * 0.85);
-      const brick = Math.abs(((y + (Math.floor(x / 22) % 2) * 5) % 11) - 5.5) > 4.9 || Math.abs((x % 22) - 11) > 10.4;
+      const brick =
+        Math.abs(((y + (Math.floor(x / 22) % 2) * 5) % 11) - 5.5) > 4.9 ||
+        Math.abs((x % 22) - 11) > 10.4;
       if (brick) colour = mix(colour, hex('#3b3348'), 0.22);
       for (const wx of [-92, -46, 56, 98]) {
         if (Math.abs(x - cx - wx) < 10 && Math.abs(y - 548) < 17)
-          colour = Math.abs(x - cx - wx) < 1.2 || Math.abs(y - 548) < 1.2 ? hex('#7a4a24') : mix(hex('#ffe9a3'), hex('#ffb648'), smooth(531, 565, y));
+          colour =
+            Math.abs(x - cx - wx) < 1.2 || Math.abs(y - 548) < 1.2
+              ? hex('#7a4a24')
+              : mix(hex('#ffe9a3'), hex('#ffb648'), smooth(531, 565, y));
       }
-      if (Math.abs(x - cx - 4) < 17 && y > 536) colour = mix(hex('#ffd27a'), hex('#b3602c'), smooth(536, 600, y));
+      if (Math.abs(x - cx - 4) < 17 && y > 536)
+        colour = mix(hex('#ffd27a'), hex('#b3602c'), smooth(536, 600, y));
       return colour;
     }
     return undefined;

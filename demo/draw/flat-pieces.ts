@@ -1,4 +1,17 @@
-import { clamp01, fractal, hex, mix, scale, smooth, stars, toRoundedBox, toSegment, type Rgb, type Rgba, type Shader } from './shading.ts';
+import {
+  clamp01,
+  fractal,
+  hex,
+  mix,
+  scale,
+  smooth,
+  stars,
+  toRoundedBox,
+  toSegment,
+  type Rgb,
+  type Rgba,
+  type Shader,
+} from './shading.ts';
 
 export const BADGE_SIZE = 800;
 
@@ -39,7 +52,17 @@ export function domeBadge(): Shader {
     for (const wx of [310, 356, 468, 500]) paint(night, toRoundedBox(x, y, wx, 524, 11, 17, 10));
     paint(brass, Math.abs(d - 352) - 28);
     for (const angle of rays)
-      paint(night, toSegment(x, y, 400 + 336 * Math.cos(angle), 400 + 336 * Math.sin(angle), 400 + 368 * Math.cos(angle), 400 + 368 * Math.sin(angle)) - 4);
+      paint(
+        night,
+        toSegment(
+          x,
+          y,
+          400 + 336 * Math.cos(angle),
+          400 + 336 * Math.sin(angle),
+          400 + 368 * Math.cos(angle),
+          400 + 368 * Math.sin(angle),
+        ) - 4,
+      );
     return [colour[0], colour[1], colour[2], clamp01(0.5 - (d - 380))];
   };
 }
@@ -68,21 +91,36 @@ export function cometCutOut(): Shader {
     const hy = 452;
     const along = Math.max(0, (hx - x) / 720);
     const bend = 330 * along ** 1.35;
-    const width = 30 + 150 * Math.max(0, along) ** 0.8 + 20 * dust(x / 70, y / 70, 3) * Math.max(0, along);
+    const width =
+      30 + 150 * Math.max(0, along) ** 0.8 + 20 * dust(x / 70, y / 70, 3) * Math.max(0, along);
     const off = y - (hy - bend);
     const head = Math.hypot(x - hx, y - hy);
     const end = along - 0.9 - 0.12 * dust(y / 40 + 3, 2, 4);
     const tail = Math.max(Math.abs(off) - width * 0.62, end * 500, x - hx);
     const ionOff = y - (hy - 20 - 120 * along);
     const ionEnd = along - 1.02 - 0.06 * dust(y / 16, 8, 3);
-    const ionTail = Math.max(Math.abs(ionOff) - (14 + 26 * Math.max(0, along)), ionEnd * 500, x - hx);
+    const ionTail = Math.max(
+      Math.abs(ionOff) - (14 + 26 * Math.max(0, along)),
+      ionEnd * 500,
+      x - hx,
+    );
     const outline = Math.min(tail, ionTail, head - 68);
     const alpha = clamp01(0.5 - outline / 1.2);
     if (alpha === 0) return [0, 0, 0, 0];
-    const streak = dust(along * 3, off / Math.max(20, width) * 5, 4);
-    const heat = clamp01(1.05 - along * 0.9 - (Math.abs(off) / (width * 1.1)) * (head < 68 ? 0.1 : 0.45) + 0.22 * streak);
+    const streak = dust(along * 3, (off / Math.max(20, width)) * 5, 4);
+    const heat = clamp01(
+      1.05 -
+        along * 0.9 -
+        (Math.abs(off) / (width * 1.1)) * (head < 68 ? 0.1 : 0.45) +
+        0.22 * streak,
+    );
     let colour = glow(heat);
-    if (ionTail < 3) colour = mix(colour, ion(clamp01(1 - along * 0.75 - Math.abs(ionOff) / 80 + 0.15 * streak)), smooth(3, -8, ionTail) * (tail < 0 ? 0.72 : 1));
+    if (ionTail < 3)
+      colour = mix(
+        colour,
+        ion(clamp01(1 - along * 0.75 - Math.abs(ionOff) / 80 + 0.15 * streak)),
+        smooth(3, -8, ionTail) * (tail < 0 ? 0.72 : 1),
+      );
     colour = mix(colour, hex('#fff6d8'), smooth(70, 18, head + 8 * dust(x / 20, y / 20, 3)));
     const [sr, sg, sb] = sparks(x, y);
     return [colour[0] + sr * 0.6, colour[1] + sg * 0.6, colour[2] + sb * 0.6, alpha];
@@ -94,22 +132,77 @@ export const LOCKER_HEIGHT = 480;
 
 /** Capital letters as strokes on a grid 4 wide and 6 tall. */
 const STROKES: Readonly<Record<string, readonly (readonly [number, number, number, number])[]>> = {
-  L: [[0, 0, 0, 6], [0, 6, 3.4, 6]],
-  O: [[1, 0, 3, 0], [3, 0, 4, 1], [4, 1, 4, 5], [4, 5, 3, 6], [3, 6, 1, 6], [1, 6, 0, 5], [0, 5, 0, 1], [0, 1, 1, 0]],
-  C: [[4, 1, 3, 0], [3, 0, 1, 0], [1, 0, 0, 1], [0, 1, 0, 5], [0, 5, 1, 6], [1, 6, 3, 6], [3, 6, 4, 5]],
-  K: [[0, 0, 0, 6], [3.8, 0, 0, 3.4], [1.2, 2.4, 3.9, 6]],
-  E: [[0, 0, 0, 6], [0, 0, 3.5, 0], [0, 3, 2.9, 3], [0, 6, 3.5, 6]],
-  R: [[0, 0, 0, 6], [0, 0, 3, 0], [3, 0, 3.9, 0.9], [3.9, 0.9, 3.9, 2.3], [3.9, 2.3, 3, 3.2], [3, 3.2, 0, 3.2], [1.8, 3.2, 3.9, 6]],
-  '7': [[0, 0, 4, 0], [4, 0, 1.4, 6]],
+  L: [
+    [0, 0, 0, 6],
+    [0, 6, 3.4, 6],
+  ],
+  O: [
+    [1, 0, 3, 0],
+    [3, 0, 4, 1],
+    [4, 1, 4, 5],
+    [4, 5, 3, 6],
+    [3, 6, 1, 6],
+    [1, 6, 0, 5],
+    [0, 5, 0, 1],
+    [0, 1, 1, 0],
+  ],
+  C: [
+    [4, 1, 3, 0],
+    [3, 0, 1, 0],
+    [1, 0, 0, 1],
+    [0, 1, 0, 5],
+    [0, 5, 1, 6],
+    [1, 6, 3, 6],
+    [3, 6, 4, 5],
+  ],
+  K: [
+    [0, 0, 0, 6],
+    [3.8, 0, 0, 3.4],
+    [1.2, 2.4, 3.9, 6],
+  ],
+  E: [
+    [0, 0, 0, 6],
+    [0, 0, 3.5, 0],
+    [0, 3, 2.9, 3],
+    [0, 6, 3.5, 6],
+  ],
+  R: [
+    [0, 0, 0, 6],
+    [0, 0, 3, 0],
+    [3, 0, 3.9, 0.9],
+    [3.9, 0.9, 3.9, 2.3],
+    [3.9, 2.3, 3, 3.2],
+    [3, 3.2, 0, 3.2],
+    [1.8, 3.2, 3.9, 6],
+  ],
+  '7': [
+    [0, 0, 4, 0],
+    [4, 0, 1.4, 6],
+  ],
 };
 
-function lettering(text: string, x: number, y: number, left: number, top: number, unit: number, pitch: number): number {
+function lettering(
+  text: string,
+  x: number,
+  y: number,
+  left: number,
+  top: number,
+  unit: number,
+  pitch: number,
+): number {
   let nearest = 1e9;
-  [...text].forEach((letter, i) => {
+  Array.from(text).forEach((letter, i) => {
     for (const [ax, ay, bx, by] of STROKES[letter] ?? [])
       nearest = Math.min(
         nearest,
-        toSegment(x, y, left + (i * pitch + ax) * unit, top + ay * unit, left + (i * pitch + bx) * unit, top + by * unit),
+        toSegment(
+          x,
+          y,
+          left + (i * pitch + ax) * unit,
+          top + ay * unit,
+          left + (i * pitch + bx) * unit,
+          top + by * unit,
+        ),
       );
   });
   return nearest;
@@ -121,14 +214,21 @@ export function lockerSeven(): Shader {
   const letter = hex('#f2ead8');
   const figure = hex('#e58a2b');
   return (x, y) => {
-    const outline = Math.max(toRoundedBox(x, y, 450, 240, 430, 220, 70), 46 - Math.hypot(x - 118, y - 240));
+    const outline = Math.max(
+      toRoundedBox(x, y, 450, 240, 430, 220, 70),
+      46 - Math.hypot(x - 118, y - 240),
+    );
     let colour: Rgb = plate;
     colour = mix(colour, letter, soft(Math.abs(toRoundedBox(x, y, 450, 240, 398, 188, 48)) - 7));
     colour = mix(colour, plate, soft(Math.hypot(x - 118, y - 240) - 84));
     colour = mix(colour, letter, soft(Math.abs(Math.hypot(x - 118, y - 240) - 66) - 7));
     colour = mix(colour, letter, soft(lettering('LOCKER', x, y, 224, 180, 10.6, 6) - 8.5));
     for (let i = 0; i < 3; i += 1)
-      colour = mix(colour, figure, soft(toSegment(x, y, 222, 294 + i * 28, 588 - i * 80, 294 + i * 28) - 6));
+      colour = mix(
+        colour,
+        figure,
+        soft(toSegment(x, y, 222, 294 + i * 28, 588 - i * 80, 294 + i * 28) - 6),
+      );
     colour = mix(colour, figure, soft(lettering('7', x, y, 676, 140, 31, 1) - 25));
     return [colour[0], colour[1], colour[2], clamp01(0.5 - outline)];
   };

@@ -18,6 +18,16 @@ export const DEMO_ARTWORKS: readonly DemoArtwork[] = [
   { file: 'veil-nebula', width: veil.WIDTH, height: veil.HEIGHT, shader: veil.veilNebula },
   { file: 'crater-study', width: crater.WIDTH, height: crater.HEIGHT, shader: crater.craterStudy },
   { file: 'dome-badge', width: flat.BADGE_SIZE, height: flat.BADGE_SIZE, shader: flat.domeBadge },
-  { file: 'comet-cut-out', width: flat.COMET_WIDTH, height: flat.COMET_HEIGHT, shader: flat.cometCutOut },
-  { file: 'locker-7', width: flat.LOCKER_WIDTH, height: flat.LOCKER_HEIGHT, shader: flat.lockerSeven },
+  {
+    file: 'comet-cut-out',
+    width: flat.COMET_WIDTH,
+    height: flat.COMET_HEIGHT,
+    shader: flat.cometCutOut,
+  },
+  {
+    file: 'locker-7',
+    width: flat.LOCKER_WIDTH,
+    height: flat.LOCKER_HEIGHT,
+    shader: flat.lockerSeven,
+  },
 ];

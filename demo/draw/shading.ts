@@ -101,7 +101,12 @@ export function stars(
       for (let dx = -1; dx <= 1; dx += 1) {
         for (const star of cells.get((cy + dy) * columns + cx + dx) ?? []) {
           const distance = Math.hypot(x - star.x, y - star.y) / star.r;
-          if (distance < 8) out = add(out, star.glow, Math.exp(-distance * distance * 0.7) + 0.09 * Math.exp(-distance * 0.8));
+          if (distance < 8)
+            out = add(
+              out,
+              star.glow,
+              Math.exp(-distance * distance * 0.7) + 0.09 * Math.exp(-distance * 0.8),
+            );
         }
       }
     }
@@ -110,7 +115,14 @@ export function stars(
 }
 
 /** Distance from a point to a line segment. */
-export function toSegment(px: number, py: number, ax: number, ay: number, bx: number, by: number): number {
+export function toSegment(
+  px: number,
+  py: number,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+): number {
   const dx = bx - ax;
   const dy = by - ay;
   const t = clamp01(((px - ax) * dx + (py - ay) * dy) / (dx * dx + dy * dy || 1));
@@ -118,7 +130,15 @@ export function toSegment(px: number, py: number, ax: number, ay: number, bx: nu
 }
 
 /** Signed distance to a rectangle with rounded corners, negative inside. */
-export function toRoundedBox(px: number, py: number, cx: number, cy: number, halfW: number, halfH: number, r: number): number {
+export function toRoundedBox(
+  px: number,
+  py: number,
+  cx: number,
+  cy: number,
+  halfW: number,
+  halfH: number,
+  r: number,
+): number {
   const qx = Math.abs(px - cx) - halfW + r;
   const qy = Math.abs(py - cy) - halfH + r;
   return Math.hypot(Math.max(qx, 0), Math.max(qy, 0)) + Math.min(Math.max(qx, qy), 0) - r;
@@ -142,7 +162,8 @@ export function render(width: number, height: number, samples: number, shader: S
       }
       const at = (y * width + x) * 4;
       if (sum[3] > 0)
-        for (let k = 0; k < 3; k += 1) out[at + k] = Math.round(((sum[k] as number) / sum[3]) * 255);
+        for (let k = 0; k < 3; k += 1)
+          out[at + k] = Math.round(((sum[k] as number) / sum[3]) * 255);
       out[at + 3] = Math.round((sum[3] / (samples * samples)) * 255);
     }
   }

@@ -56,7 +56,13 @@ export function App() {
 
   /** Runs something that ends in an open project; says why when it does not. */
   const openWith = useCallback(
-    async (name: string, work: (options: { signal: AbortSignal; onProgress: (fraction: number) => void }) => Promise<OpenProject>) => {
+    async (
+      name: string,
+      work: (options: {
+        signal: AbortSignal;
+        onProgress: (fraction: number) => void;
+      }) => Promise<OpenProject>,
+    ) => {
       const controller = new AbortController();
       abort.current = controller;
       setBusy({ name, fraction: 0 });
@@ -73,7 +79,9 @@ export function App() {
       } catch (error) {
         if (error instanceof Refusal) setTrouble(`${name}: ${error.message}`);
         else if (!(error instanceof Cancelled))
-          setTrouble(`${name} could not be opened (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`);
+          setTrouble(
+            `${name} could not be opened (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`,
+          );
         return null;
       } finally {
         setBusy(null);
@@ -83,7 +91,9 @@ export function App() {
   );
 
   const tellTrouble = useCallback((error: Error) => {
-    toast.error(`Something went wrong while computing: ${error.message}. Your work is kept; reload the page.`);
+    toast.error(
+      `Something went wrong while computing: ${error.message}. Your work is kept; reload the page.`,
+    );
   }, []);
 
   /** Makes a project of a picture (and the document that came with it, if one did), keeps it and goes there. */
@@ -110,7 +120,14 @@ export function App() {
         const id = freshId();
         const now = Date.now();
         await library.putArtwork(digest, bytes);
-        await library.putProject({ id, document, createdAt: now, changedAt: now, thumbnail: null, deletedAt: null });
+        await library.putProject({
+          id,
+          document,
+          createdAt: now,
+          changedAt: now,
+          thumbnail: null,
+          deletedAt: null,
+        });
         return assembleProject(id, document, loaded, rack, tellTrouble);
       });
       if (opened) goTo(pathOf(opened.id, 'stack'));
@@ -122,20 +139,29 @@ export function App() {
     async (file: File) => {
       setTrouble(null);
       if (file.size > MOST_PICTURE_BYTES) {
-        setTrouble(`${file.name}: The file is larger than 200 MB. Save the picture as JPEG or PNG at a smaller size.`);
+        setTrouble(
+          `${file.name}: The file is larger than 200 MB. Save the picture as JPEG or PNG at a smaller size.`,
+        );
         return;
       }
       let bytes: Uint8Array<ArrayBuffer>;
       try {
         bytes = new Uint8Array(await file.arrayBuffer());
       } catch {
-        setTrouble(`${file.name}: The file cannot be read any more. Was it moved? Choose it again.`);
+        setTrouble(
+          `${file.name}: The file cannot be read any more. Was it moved? Choose it again.`,
+        );
         return;
       }
       if (looksLikeProject(bytes)) {
         const packed = readProjectFile(bytes);
         if (!packed.ok) setTrouble(`${file.name}: ${describeProjectFault(packed.fault)}`);
-        else await begin(packed.value.document.artwork.fileName, packed.value.artwork, packed.value.document);
+        else
+          await begin(
+            packed.value.document.artwork.fileName,
+            packed.value.artwork,
+            packed.value.document,
+          );
         return;
       }
       await begin(file.name, bytes, null);
@@ -152,7 +178,9 @@ export function App() {
         if (!answer.ok) throw new Error(`status ${answer.status}`);
         await begin(`${name}.png`, new Uint8Array(await answer.arrayBuffer()), demo);
       } catch (error) {
-        setTrouble(`${name}: the picture could not be loaded (${error instanceof Error ? error.message : String(error)}). Is the app still running?`);
+        setTrouble(
+          `${name}: the picture could not be loaded (${error instanceof Error ? error.message : String(error)}). Is the app still running?`,
+        );
       }
     },
     [begin],
@@ -168,9 +196,14 @@ export function App() {
     void openWith('the project', async (options) => {
       const saved = await library.getProject(routeId);
       if (!saved)
-        throw new Refusal('It is not in this browser. It may have been deleted, or was made in another one.');
+        throw new Refusal(
+          'It is not in this browser. It may have been deleted, or was made in another one.',
+        );
       const bytes = await library.getArtwork(saved.document.artwork.digest);
-      if (!bytes) throw new Refusal('Its picture is missing from this browser. Begin again from the picture.');
+      if (!bytes)
+        throw new Refusal(
+          'Its picture is missing from this browser. Begin again from the picture.',
+        );
       const [loaded, rack] = await Promise.all([loadArtwork(bytes, options), library.getRack()]);
       return assembleProject(routeId, saved.document, loaded, rack, tellTrouble);
     });
@@ -214,7 +247,13 @@ export function App() {
     if (project?.id === route.id)
       return (
         <>
-          <Workbench key={project.id} project={project} library={library} stop={route.stop} memoryOnly={memoryOnly} />
+          <Workbench
+            key={project.id}
+            project={project}
+            library={library}
+            stop={route.stop}
+            memoryOnly={memoryOnly}
+          />
           <Toaster position="bottom-center" />
         </>
       );
@@ -238,7 +277,9 @@ export function App() {
               </Button>
             </>
           ) : (
-            <p role="status">Opening the project{busy ? `, ${Math.round(busy.fraction * 100)} %` : ''}</p>
+            <p role="status">
+              Opening the project{busy ? `, ${Math.round(busy.fraction * 100)} %` : ''}
+            </p>
           )}
         </main>
       </div>
@@ -251,8 +292,8 @@ export function App() {
       </header>
       {memoryOnly ? (
         <p className={styles.banner} role="alert">
-          This browser does not let the app store anything (full, or blocked). You can work, but projects are gone when
-          the page is closed: download them from the workbench.
+          This browser does not let the app store anything (full, or blocked). You can work, but
+          projects are gone when the page is closed: download them from the workbench.
         </p>
       ) : null}
       <Shelf
@@ -276,7 +317,13 @@ export function App() {
         onDuplicate={(saved) => {
           const now = Date.now();
           const name = `${saved.document.name} copy`.slice(0, 120);
-          update({ ...saved, id: freshId(), document: { ...saved.document, name }, createdAt: now, changedAt: now });
+          update({
+            ...saved,
+            id: freshId(),
+            document: { ...saved.document, name },
+            createdAt: now,
+            changedAt: now,
+          });
         }}
         onDelete={(saved) => {
           update({ ...saved, deletedAt: Date.now() });

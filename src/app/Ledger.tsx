@@ -56,25 +56,44 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
   const kinds = new Set(document.bands.map(({ filamentId }) => filamentId)).size;
   return (
     <footer className={styles.ledger} aria-label="Ledger">
-      <Figure value={`${layerTopMm(document.grid, layers).toFixed(2)} mm`} caption={`height, ${layers} layers`} testId="ledger-height">
-        The top of the stack: the first layer of {document.grid.firstLayerMm} mm and {layers - 1} of {document.grid.layerMm} mm.
+      <Figure
+        value={`${layerTopMm(document.grid, layers).toFixed(2)} mm`}
+        caption={`height, ${layers} layers`}
+        testId="ledger-height"
+      >
+        The top of the stack: the first layer of {document.grid.firstLayerMm} mm and {layers - 1} of{' '}
+        {document.grid.layerMm} mm.
       </Figure>
-      <Figure value={String(swaps.length)} caption={swaps.length === 1 ? 'swap' : 'swaps'} testId="ledger-swaps">
+      <Figure
+        value={String(swaps.length)}
+        caption={swaps.length === 1 ? 'swap' : 'swaps'}
+        testId="ledger-swaps"
+      >
         {swaps.length === 0
           ? 'One filament, nothing to swap.'
           : swaps.map((swap) => (
               <span key={swap.swapNumber} className={styles.line}>
-                {swap.fromLetter} to {swap.toLetter} after {swap.stopAfterMm.toFixed(2)} mm, layer {swap.layerNumber} first
+                {swap.fromLetter} to {swap.toLetter} after {swap.stopAfterMm.toFixed(2)} mm, layer{' '}
+                {swap.layerNumber} first
               </span>
             ))}
       </Figure>
-      <Figure value={`${samples.widthMm} x ${samples.heightMm} mm`} caption="size" testId="ledger-size">
+      <Figure
+        value={`${samples.widthMm} x ${samples.heightMm} mm`}
+        caption="size"
+        testId="ledger-size"
+      >
         {samples.columns} x {samples.rows} samples of {samples.detailMm} mm.
       </Figure>
-      <Figure value={counts ? `${grams.toFixed(1)} g` : '...'} caption={`${kinds} ${kinds === 1 ? 'filament' : 'filaments'}`} testId="ledger-grams">
+      <Figure
+        value={counts ? `${grams.toFixed(1)} g` : '...'}
+        caption={`${kinds} ${kinds === 1 ? 'filament' : 'filaments'}`}
+        testId="ledger-grams"
+      >
         {uses.map((use) => (
           <span key={use.bandIndex} className={styles.line}>
-            {use.letter} {nameOf(use.bandIndex)}: {use.grams.toFixed(1)} g, {use.metres.toFixed(2)} m
+            {use.letter} {nameOf(use.bandIndex)}: {use.grams.toFixed(1)} g, {use.metres.toFixed(2)}{' '}
+            m
           </span>
         ))}
         <span className={styles.line}>Purging is not counted.</span>
@@ -84,11 +103,16 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
         caption={time ? `with ${formatDuration(time.swapsS)} of swaps` : 'time'}
         testId="ledger-time"
       >
-        Solid lines 0.42 mm wide at 80 mm/s (30 on the first layer), 6 s a layer, 3 min a swap. An estimate: the slicing
-        program knows better.
+        Solid lines 0.42 mm wide at 80 mm/s (30 on the first layer), 6 s a layer, 3 min a swap. An
+        estimate: the slicing program knows better.
       </Figure>
-      <Figure value={colourError === null ? '...' : colourError.toFixed(1)} caption="colour error" testId="ledger-error">
-        Mean CIEDE2000 between artwork and predicted print. 1 is just noticeable side by side; below 6 looks alike.
+      <Figure
+        value={colourError === null ? '...' : colourError.toFixed(1)}
+        caption="colour error"
+        testId="ledger-error"
+      >
+        Mean CIEDE2000 between artwork and predicted print. 1 is just noticeable side by side; below
+        6 looks alike.
       </Figure>
       <span className={styles.spacer} />
       {notices.length > 0 ? (

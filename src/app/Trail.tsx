@@ -40,8 +40,22 @@ export function Trail({ stop, saveState, memoryOnly, marks }: TrailProps) {
           {saved}
         </span>
       </p>
-      <Button look="quiet" icon={<Undo2 size={17} aria-hidden />} aria-label="Undo" title="Undo (Ctrl+Z)" disabled={!canUndo} onClick={undo} />
-      <Button look="quiet" icon={<Redo2 size={17} aria-hidden />} aria-label="Redo" title="Redo (Ctrl+Shift+Z)" disabled={!canRedo} onClick={redo} />
+      <Button
+        look="quiet"
+        icon={<Undo2 size={17} aria-hidden />}
+        aria-label="Undo"
+        title="Undo (Ctrl+Z)"
+        disabled={!canUndo}
+        onClick={undo}
+      />
+      <Button
+        look="quiet"
+        icon={<Redo2 size={17} aria-hidden />}
+        aria-label="Redo"
+        title="Redo (Ctrl+Shift+Z)"
+        disabled={!canRedo}
+        onClick={redo}
+      />
       <nav aria-label="Stops" className={styles.stops}>
         <ol>
           {STOPS.map((one, i) => {

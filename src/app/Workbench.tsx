@@ -10,7 +10,12 @@ import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { Library } from '../state/library.ts';
 import { stackOf } from '../state/project-document.ts';
 import { writeProjectFile } from '../state/project-file.ts';
-import { ProjectContext, useDocument, useLive, type OpenProject } from '../state/project-context.ts';
+import {
+  ProjectContext,
+  useDocument,
+  useLive,
+  type OpenProject,
+} from '../state/project-context.ts';
 import type { Stop } from '../state/view-store.ts';
 import { Button } from '../ui/Button.tsx';
 import appStyles from './App.module.css';
@@ -95,8 +100,8 @@ function Bench({ project, library, stop, memoryOnly }: WorkbenchProps) {
       <Trail stop={stop} saveState={saveState} memoryOnly={memoryOnly} marks={marks} />
       {memoryOnly ? (
         <p className={appStyles.banner} role="alert" data-testid="storage-trouble">
-          This browser does not store the project (storage is full or blocked). Work goes on in memory until the page is
-          closed.
+          This browser does not store the project (storage is full or blocked). Work goes on in
+          memory until the page is closed.
           <Button
             icon={<Download size={16} aria-hidden />}
             onClick={() => {

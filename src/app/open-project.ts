@@ -78,7 +78,11 @@ async function makeThumbnail({ live }: OpenProject): Promise<Blob | null> {
   const full = new OffscreenCanvas(print.width, print.height);
   full
     .getContext('2d')
-    ?.putImageData(new ImageData(new Uint8ClampedArray(print.data), print.width, print.height), 0, 0);
+    ?.putImageData(
+      new ImageData(new Uint8ClampedArray(print.data), print.width, print.height),
+      0,
+      0,
+    );
   const factor = Math.min(1, THUMBNAIL_PX / Math.max(print.width, print.height));
   const small = new OffscreenCanvas(
     Math.max(1, Math.round(print.width * factor)),

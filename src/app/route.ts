@@ -2,7 +2,9 @@ import { useSyncExternalStore } from 'react';
 import { STOPS, type Stop } from '../state/view-store.ts';
 
 /** Where in the app one is. */
-export type Route = { readonly place: 'shelf' } | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
+export type Route =
+  | { readonly place: 'shelf' }
+  | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
 
 const MOVED = 'strata-moved';
 

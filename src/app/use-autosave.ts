@@ -19,9 +19,11 @@ export function useAutosave(project: OpenProject, library: Library): SaveState {
       clearTimeout(timer);
       dirty = false;
       // One after the other, so that an older state never lands on top of a newer one.
-      saving = saving.then(() => saveProject(project, library)).finally(() => {
-        if (!dirty) setState('saved');
-      });
+      saving = saving
+        .then(() => saveProject(project, library))
+        .finally(() => {
+          if (!dirty) setState('saved');
+        });
     };
     const later = (): void => {
       dirty = true;

@@ -15,13 +15,18 @@ const HELP = `Usage: npm run -s strata -- VERB ...
 
 /** Wrong use of options is told by `parseArgs` with codes of this form. */
 function isUsageError(error: unknown): error is Error {
-  return error instanceof Error && String((error as NodeJS.ErrnoException).code).startsWith('ERR_PARSE_ARGS');
+  return (
+    error instanceof Error &&
+    String((error as NodeJS.ErrnoException).code).startsWith('ERR_PARSE_ARGS')
+  );
 }
 
 async function main([verb = '', ...args]: string[]): Promise<number> {
   const run = Object.hasOwn(VERBS, verb) ? VERBS[verb] : undefined;
   if (!run) {
-    process.stderr.write(`${verb === '' ? 'A verb is missing' : `The verb "${verb}" is not known`}.\n${HELP}`);
+    process.stderr.write(
+      `${verb === '' ? 'A verb is missing' : `The verb "${verb}" is not known`}.\n${HELP}`,
+    );
     return 2;
   }
   try {

@@ -31,7 +31,11 @@ import { BadInput, numberOption, readInput, readStackAndRack, required } from '.
 
 const round = (value: number, digits: number): number => Number(value.toFixed(digits));
 
-function pngOf(raster: { width: number; height: number; data: Uint8Array | Uint8ClampedArray }): Uint8Array {
+function pngOf(raster: {
+  width: number;
+  height: number;
+  data: Uint8Array | Uint8ClampedArray;
+}): Uint8Array {
   return encodePng({ ...raster, channels: 4, depth: 8 });
 }
 
@@ -64,8 +68,20 @@ export async function runRelief(args: string[]): Promise<object> {
   // Accepted values that nothing acts on would be a lie about the result.
   if (numberOption(values.calm, 'calm', 0, 0, 1) > 0)
     throw new BadInput('--calm above 0 is not possible yet. Leave it out or give 0.');
-  const widthMm = numberOption(values['width-mm'], 'width-mm', 100, LEAST_SIDE_MM, GREATEST_SIDE_MM);
-  const detailMm = numberOption(values['detail-mm'], 'detail-mm', 0.2, LEAST_DETAIL_MM, GREATEST_DETAIL_MM);
+  const widthMm = numberOption(
+    values['width-mm'],
+    'width-mm',
+    100,
+    LEAST_SIDE_MM,
+    GREATEST_SIDE_MM,
+  );
+  const detailMm = numberOption(
+    values['detail-mm'],
+    'detail-mm',
+    0.2,
+    LEAST_DETAIL_MM,
+    GREATEST_DETAIL_MM,
+  );
   const leastLayers = numberOption(values['least-layers'], 'least-layers', LEAST_LAYERS, 1, 250);
   const { stack, filaments } = await readStackAndRack(
     required(values.rack, 'rack'),
@@ -82,12 +98,19 @@ export async function runRelief(args: string[]): Promise<object> {
       `${samples.columns} x ${samples.rows} samples are more than ${MOST_SAMPLES}. Make --detail-mm larger or --width-mm smaller.`,
     );
   const sampled = sampleArtwork(picture.value, samples.columns, samples.rows);
-  const toned = toneHeights(measureBrightness(sampled), PLAIN_TONE, totalLayers(stack.bands), leastLayers);
+  const toned = toneHeights(
+    measureBrightness(sampled),
+    PLAIN_TONE,
+    totalLayers(stack.bands),
+    leastLayers,
+  );
   const { heights, raisedSamples } = partDiagonals(toned);
   const counts = countHeights(heights);
   const printed = heights.data.length - (counts[0] ?? 0);
   if (printed === 0)
-    throw new BadInput(`${imagePath}: every sample is transparent, so there is nothing to print. Use another picture.`);
+    throw new BadInput(
+      `${imagePath}: every sample is transparent, so there is nothing to print. Use another picture.`,
+    );
   const ramp = rampOfStack(stack, filaments);
   const stamp = stampOfExport({
     artworkDigest: digestBytes(bytes),
@@ -122,7 +145,9 @@ export async function runRelief(args: string[]): Promise<object> {
     await mkdir(out, { recursive: true });
     for (const [name, content] of Object.entries(files)) await writeFile(join(out, name), content);
   } catch (error) {
-    throw new BadInput(`${out} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}).`);
+    throw new BadInput(
+      `${out} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}).`,
+    );
   }
   const sum = (values_: readonly number[]): number => values_.reduce((a, b) => a + b, 0);
   return {

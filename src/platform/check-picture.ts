@@ -102,7 +102,8 @@ function boxesFit(view: DataView): boolean {
   while (at + 8 <= view.byteLength) {
     const size = view.getUint32(at);
     if (size === 0) return true;
-    const length = size === 1 && at + 16 <= view.byteLength ? Number(view.getBigUint64(at + 8)) : size;
+    const length =
+      size === 1 && at + 16 <= view.byteLength ? Number(view.getBigUint64(at + 8)) : size;
     if (length < 8) return false;
     at += length;
   }

@@ -13,14 +13,14 @@ export interface DocumentState {
 
 export interface DocumentActions {
   /** Changes the document: one step of history, or part of the running gesture. */
-  change(recipe: (draft: ProjectDocument) => void): void;
+  readonly change: (recipe: (draft: ProjectDocument) => void) => void;
   /** Begins a drag: all changes until it ends become one step. */
-  beginGesture(): void;
-  endGesture(): void;
+  readonly beginGesture: () => void;
+  readonly endGesture: () => void;
   /** Takes the running drag back as if it had never been. */
-  cancelGesture(): void;
-  undo(): void;
-  redo(): void;
+  readonly cancelGesture: () => void;
+  readonly undo: () => void;
+  readonly redo: () => void;
 }
 
 export type DocumentStore = StoreApi<DocumentState & DocumentActions>;

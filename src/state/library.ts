@@ -1,7 +1,12 @@
 import { readRackCsv } from '#core/formats/rack-csv.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { z } from 'zod';
-import { MemoryStorage, openStorage, type Storage, type StoredProject } from '../platform/browser/storage.ts';
+import {
+  MemoryStorage,
+  openStorage,
+  type Storage,
+  type StoredProject,
+} from '../platform/browser/storage.ts';
 import demoRackCsv from '../../demo/rack.csv?raw';
 import { filamentSchema, migrateDocument, type ProjectDocument } from './project-document.ts';
 
@@ -41,7 +46,8 @@ export class Library {
     await this.ready;
     await this.storage
       .sweep(Date.now() - KEPT_AFTER_DELETION_MS, (project) => {
-        const digest = (project.document as { artwork?: { digest?: unknown } } | null)?.artwork?.digest;
+        const digest = (project.document as { artwork?: { digest?: unknown } } | null)?.artwork
+          ?.digest;
         return typeof digest === 'string' ? [digest] : [];
       })
       .catch(() => undefined);
@@ -57,7 +63,7 @@ export class Library {
   async getProject(id: string): Promise<ShelvedProject | undefined> {
     await this.ready;
     const project = (await this.memory.getProject(id)) ?? (await this.storage.getProject(id));
-    return project && project.deletedAt === null ? readable(project) : undefined;
+    return project?.deletedAt === null ? readable(project) : undefined;
   }
 
   async putProject(project: ShelvedProject): Promise<void> {

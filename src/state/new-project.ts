@@ -35,7 +35,12 @@ export function firstStack(rack: readonly Filament[]): StackRecipe {
   const choices = onHand.length > 0 ? onHand : rack;
   const measured = choices.map((filament) => {
     const [lightness, a, b] = labOfBytes(parseHex(filament.colour) ?? [0, 0, 0]);
-    return { id: filament.id, lightness, chroma: Math.hypot(a, b), seeThrough: filament.transmissionMm };
+    return {
+      id: filament.id,
+      lightness,
+      chroma: Math.hypot(a, b),
+      seeThrough: filament.transmissionMm,
+    };
   });
   const least = Math.min(...measured.map(({ lightness }) => lightness));
   const greatest = Math.max(...measured.map(({ lightness }) => lightness));
@@ -49,7 +54,10 @@ export function firstStack(rack: readonly Filament[]): StackRecipe {
       .sort((a, b) => price(a) - price(b))[0];
     if (best) picked.push(best.id);
   }
-  return picked.map((id) => [id, FIRST_LAYERS]);
+  const lightnessOf = new Map(measured.map(({ id, lightness }) => [id, lightness]));
+  return picked
+    .sort((a, b) => (lightnessOf.get(a) ?? 0) - (lightnessOf.get(b) ?? 0))
+    .map((id) => [id, FIRST_LAYERS]);
 }
 
 /** Longer side of a new piece, mm. */
@@ -82,12 +90,21 @@ export function newProject(
     ),
     rule: { ...rule },
     leastLayers: LEAST_LAYERS,
-    widthMm: clamp(Math.round((FIRST_SIDE_MM * artwork.width) / longer), LEAST_SIDE_MM, GREATEST_SIDE_MM),
+    widthMm: clamp(
+      Math.round((FIRST_SIDE_MM * artwork.width) / longer),
+      LEAST_SIDE_MM,
+      GREATEST_SIDE_MM,
+    ),
     detailMm: 0.2,
   };
 }
 
 /** The name of a project for a file: without ending, never empty. */
 export function nameFromFile(fileName: string): string {
-  return fileName.replace(/\.[^.]*$/, '').trim().slice(0, 120) || 'Untitled';
+  return (
+    fileName
+      .replace(/\.[^.]*$/, '')
+      .trim()
+      .slice(0, 120) || 'Untitled'
+  );
 }

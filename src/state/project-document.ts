@@ -88,7 +88,10 @@ export function stackOf({ grid, bands }: Pick<ProjectDocument, 'grid' | 'bands'>
 }
 
 /** Height of the relief that belongs to its width, mm, by the proportions of the artwork. */
-export function heightMmOf({ widthMm, artwork }: Pick<ProjectDocument, 'widthMm' | 'artwork'>): number {
+export function heightMmOf({
+  widthMm,
+  artwork,
+}: Pick<ProjectDocument, 'widthMm' | 'artwork'>): number {
   return (widthMm * artwork.height) / artwork.width;
 }
 

@@ -21,7 +21,7 @@ export function writeProjectFile({ document, artwork }: PackedProject): Uint8Arr
     [DOCUMENT_ENTRY]: strToU8(JSON.stringify(document, null, 2)),
     // Pictures are compressed already.
     [`artwork.${document.artwork.kind}`]: [artwork, { level: 0 }],
-  }) as Uint8Array<ArrayBuffer>;
+  });
 }
 
 /** Does a file begin as a zip does? Enough to tell a project from a picture. */
@@ -48,9 +48,13 @@ export function readProjectFile(bytes: Uint8Array): Result<PackedProject, Projec
   try {
     document = migrateDocument(JSON.parse(strFromU8(text)));
   } catch (error) {
-    return fail('damaged-project', DOCUMENT_ENTRY, error instanceof Error ? error.message.slice(0, 300) : undefined);
+    return fail(
+      'damaged-project',
+      DOCUMENT_ENTRY,
+      error instanceof Error ? error.message.slice(0, 300) : undefined,
+    );
   }
   const artwork = entries[`artwork.${document.artwork.kind}`];
   if (!artwork || digestBytes(artwork) !== document.artwork.digest) return fail('artwork-missing');
-  return succeed({ document, artwork: artwork.slice() as Uint8Array<ArrayBuffer> });
+  return succeed({ document, artwork: artwork.slice() });
 }

@@ -10,7 +10,11 @@ interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
 /** A button with an optional icon before its text. */
 export function Button({ look = 'plain', icon, children, className, ...rest }: ButtonProps) {
   return (
-    <button type="button" className={[styles.button, styles[look], className].filter(Boolean).join(' ')} {...rest}>
+    <button
+      type="button"
+      className={[styles.button, styles[look], className].filter(Boolean).join(' ')}
+      {...rest}
+    >
       {icon}
       {children === undefined ? null : <span>{children}</span>}
     </button>

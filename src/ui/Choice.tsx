@@ -9,7 +9,12 @@ interface ChoiceProps<Value extends string> {
 }
 
 /** A row of buttons of which exactly one is chosen. */
-export function Choice<Value extends string>({ label, value, options, onChange }: ChoiceProps<Value>) {
+export function Choice<Value extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: ChoiceProps<Value>) {
   return (
     <ToggleGroup.Root
       type="single"
@@ -22,7 +27,12 @@ export function Choice<Value extends string>({ label, value, options, onChange }
       }}
     >
       {options.map((option) => (
-        <ToggleGroup.Item key={option.value} value={option.value} className={styles.item} data-testid={`choice-${option.value}`}>
+        <ToggleGroup.Item
+          key={option.value}
+          value={option.value}
+          className={styles.item}
+          data-testid={`choice-${option.value}`}
+        >
           {option.text}
         </ToggleGroup.Item>
       ))}

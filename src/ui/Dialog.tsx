@@ -8,23 +8,38 @@ interface DialogProps {
   readonly onOpenChange: (open: boolean) => void;
   readonly title: string;
   readonly description?: string;
+  /** `side` lies over the right edge and leaves the rest of the screen in full view. */
+  readonly place?: 'middle' | 'side';
   readonly children: ReactNode;
 }
 
-/** A dialog in the middle of the screen. Escape and the cross close it. */
-export function Dialog({ open, onOpenChange, title, description, children }: DialogProps) {
+/** A dialog. Escape and the cross close it. */
+export function Dialog({
+  open,
+  onOpenChange,
+  title,
+  description,
+  place = 'middle',
+  children,
+}: DialogProps) {
   return (
     <Base.Root open={open} onOpenChange={onOpenChange}>
       <Base.Portal>
-        <Base.Overlay className={styles.overlay} />
-        <Base.Content className={styles.content} {...(description ? {} : { 'aria-describedby': undefined })}>
+        <Base.Overlay className={styles.overlay} data-place={place} />
+        <Base.Content
+          className={styles.content}
+          data-place={place}
+          {...(description ? {} : { 'aria-describedby': undefined })}
+        >
           <header className={styles.header}>
             <Base.Title className={styles.title}>{title}</Base.Title>
             <Base.Close className={styles.close} aria-label="Close">
               <X size={18} aria-hidden />
             </Base.Close>
           </header>
-          {description ? <Base.Description className={styles.description}>{description}</Base.Description> : null}
+          {description ? (
+            <Base.Description className={styles.description}>{description}</Base.Description>
+          ) : null}
           {children}
         </Base.Content>
       </Base.Portal>

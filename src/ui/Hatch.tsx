@@ -24,7 +24,13 @@ const HATCHES: readonly ReactNode[] = [
 ];
 
 /** Pattern definitions with ids `PREFIX-0`, `PREFIX-1` ...; put them into an `<svg>` once. */
-export function HatchPatterns({ prefix, colours }: { readonly prefix: string; readonly colours: readonly string[] }) {
+export function HatchPatterns({
+  prefix,
+  colours,
+}: {
+  readonly prefix: string;
+  readonly colours: readonly string[];
+}) {
   return (
     <defs>
       {colours.map((colour, i) => (
@@ -63,7 +69,15 @@ export function HatchSwatch({
   return (
     <svg width={size} height={size} aria-hidden focusable={false}>
       <defs>
-        <pattern id={id} width={8} height={8} patternUnits="userSpaceOnUse" color={ink} stroke={ink} fill="none">
+        <pattern
+          id={id}
+          width={8}
+          height={8}
+          patternUnits="userSpaceOnUse"
+          color={ink}
+          stroke={ink}
+          fill="none"
+        >
           {HATCHES[index % HATCHES.length]}
         </pattern>
       </defs>

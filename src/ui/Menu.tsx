@@ -5,7 +5,11 @@ import styles from './Menu.module.css';
 interface MenuProps {
   readonly label: string;
   readonly trigger: ReactNode;
-  readonly items: readonly { readonly text: string; readonly icon: ReactNode; readonly onSelect: () => void }[];
+  readonly items: readonly {
+    readonly text: string;
+    readonly icon: ReactNode;
+    readonly onSelect: () => void;
+  }[];
 }
 
 /** A button that opens a short list of actions. */

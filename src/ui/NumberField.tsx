@@ -23,7 +23,17 @@ function show(value: number, decimals: number): string {
  * A number with its unit. What is typed counts when the field is left or Enter is pressed; until then it may be anything,
  * and wrong values are told in place. A decimal comma is understood.
  */
-export function NumberField({ label, value, unit, least, greatest, step, decimals = 2, onChange, testId }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  least,
+  greatest,
+  step,
+  decimals = 2,
+  onChange,
+  testId,
+}: NumberFieldProps) {
   const id = useId();
   const [text, setText] = useState(show(value, decimals));
   const [trouble, setTrouble] = useState<string | null>(null);

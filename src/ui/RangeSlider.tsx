@@ -16,7 +16,17 @@ interface RangeSliderProps {
 }
 
 /** A slider with one or more thumbs on one track. */
-export function RangeSlider({ labels, values, least, greatest, step, gap = 0, onBegin, onChange, onEnd }: RangeSliderProps) {
+export function RangeSlider({
+  labels,
+  values,
+  least,
+  greatest,
+  step,
+  gap = 0,
+  onBegin,
+  onChange,
+  onEnd,
+}: RangeSliderProps) {
   return (
     <Slider.Root
       className={styles.root}

@@ -1,7 +1,4 @@
-import {
-  brightnessHistogram,
-  measureBrightness,
-} from '#core/artwork/brightness.ts';
+import { brightnessHistogram, measureBrightness } from '#core/artwork/brightness.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
@@ -21,7 +18,9 @@ import type { Handlers } from './serve.ts';
 /** Most pixels of the picture on the stage, and of the heights shown with it. */
 export const STAGE_AREA_PX = 1_050_000;
 
-export type Decode = (bytes: Uint8Array<ArrayBuffer>) => Promise<Result<DecodedPicture, PictureFault>>;
+export type Decode = (
+  bytes: Uint8Array<ArrayBuffer>,
+) => Promise<Result<DecodedPicture, PictureFault>>;
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
 export function artworkHandlers(decode: Decode): Handlers {
@@ -106,7 +105,13 @@ export function artworkHandlers(decode: Decode): Handlers {
 
     stl: ({ samples, rule, leastLayers, stack, filaments, title, stamp }, checkpoint) => {
       const heights = finalHeights(
-        { columns: samples.columns, rows: samples.rows, rule, layers: totalLayers(stack.bands), leastLayers },
+        {
+          columns: samples.columns,
+          rows: samples.rows,
+          rule,
+          layers: totalLayers(stack.bands),
+          leastLayers,
+        },
         partOf(checkpoint, 0, 0.4),
       );
       return reliefStl(

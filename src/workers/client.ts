@@ -54,7 +54,7 @@ export class WorkerClient {
       typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4));
     return new Promise<JobOutput<Name>>((resolve, reject) => {
       this.waiting.set(id, {
-        resolve: resolve as (output: JobOutput<JobName>) => void,
+        resolve: resolve,
         reject,
         onProgress,
       });

@@ -40,6 +40,7 @@ export async function serveJob(
     post({ id, kind: 'done', output });
   } catch (error) {
     if (error instanceof Cancelled) post({ id, kind: 'cancelled' });
-    else post({ id, kind: 'failed', message: error instanceof Error ? error.message : String(error) });
+    else
+      post({ id, kind: 'failed', message: error instanceof Error ? error.message : String(error) });
   }
 }

@@ -40,7 +40,11 @@ export function countFlatTriangles(mesh: Mesh): number {
       const c = (t[i + k] as number) * 3;
       return [p[c] as number, p[c + 1] as number, p[c + 2] as number] as const;
     });
-    const [a, b, c] = at as [[number, number, number], [number, number, number], [number, number, number]];
+    const [a, b, c] = at as [
+      [number, number, number],
+      [number, number, number],
+      [number, number, number],
+    ];
     const u = [b[0] - a[0], b[1] - a[1], b[2] - a[2]] as const;
     const v = [c[0] - a[0], c[1] - a[1], c[2] - a[2]] as const;
     const area = Math.hypot(

@@ -21,10 +21,12 @@ const colour = fc.tuple(byte, byte, byte) as fc.Arbitrary<Triple>;
 describe('properties', () => {
   it('relief: any heights give a closed, oriented solid of the right volume whose slices are the samples', () => {
     const map = fc.integer({ min: 1, max: 9 }).chain((width) =>
-      fc.array(fc.integer({ min: 0, max: 4 }), { minLength: width, maxLength: width * 9 }).map((cells) => {
-        const height = Math.floor(cells.length / width);
-        return { width, height, data: Uint8Array.from(cells.slice(0, width * height)) };
-      }),
+      fc
+        .array(fc.integer({ min: 0, max: 4 }), { minLength: width, maxLength: width * 9 })
+        .map((cells) => {
+          const height = Math.floor(cells.length / width);
+          return { width, height, data: Uint8Array.from(cells.slice(0, width * height)) };
+        }),
     );
     const levels = Float64Array.of(0, 0.16, 0.24, 0.32, 0.4);
     fc.assert(
@@ -38,8 +40,17 @@ describe('properties', () => {
         expect(meshVolume(mesh)).to.be.closeTo(volume, 1e-5);
         for (const layer of [1, 2, 3, 4]) {
           const z = ((levels[layer - 1] ?? 0) + (levels[layer] ?? 0)) / 2;
-          const mask = sliceMask(mesh.positions, mesh.triangles, z, heights.width, heights.height, 0.5);
-          expect([...mask]).to.deep.equal([...heights.data].map((layers) => (layers >= layer ? 1 : 0)));
+          const mask = sliceMask(
+            mesh.positions,
+            mesh.triangles,
+            z,
+            heights.width,
+            heights.height,
+            0.5,
+          );
+          expect([...mask]).to.deep.equal(
+            [...heights.data].map((layers) => (layers >= layer ? 1 : 0)),
+          );
         }
       }),
       { numRuns: 400 },
@@ -50,7 +61,11 @@ describe('properties', () => {
     fc.assert(
       fc.property(colour, fc.double({ min: 0.2, max: 20, noNaN: true }), (rgb, transmissionMm) => {
         const optics = solveFilamentOptics(rgb, transmissionMm);
-        const plies = Array.from({ length: 12 }, () => ({ optics, thicknessMm: transmissionMm / 4, bandIndex: 0 }));
+        const plies = Array.from({ length: 12 }, () => ({
+          optics,
+          thicknessMm: transmissionMm / 4,
+          bandIndex: 0,
+        }));
         const ramp = computeRamp(plies);
         let light = 766;
         for (const step of ramp) {
@@ -81,7 +96,10 @@ describe('properties', () => {
   });
 
   it('stack: no sequence of boundary moves breaks it, and swap heights strictly rise', () => {
-    const moves = fc.array(fc.tuple(fc.integer({ min: -1, max: 6 }), fc.integer({ min: -50, max: 400 })), { maxLength: 30 });
+    const moves = fc.array(
+      fc.tuple(fc.integer({ min: -1, max: 6 }), fc.integer({ min: -50, max: 400 })),
+      { maxLength: 30 },
+    );
     fc.assert(
       fc.property(moves, (list) => {
         let bands = stackOf(5, 5, 5, 5).bands;
@@ -95,9 +113,9 @@ describe('properties', () => {
           expect(swap.layerTopMm).to.be.greaterThan(swap.stopAfterMm);
           last = swap.stopAfterMm;
         }
-        expect(planSwaps({ ...stackOf(), bands }).map(({ layerNumber }) => layerNumber - 1)).to.deep.equal(
-          bandEnds(bands).slice(0, -1),
-        );
+        expect(
+          planSwaps({ ...stackOf(), bands }).map(({ layerNumber }) => layerNumber - 1),
+        ).to.deep.equal(bandEnds(bands).slice(0, -1));
       }),
     );
   });
@@ -105,32 +123,58 @@ describe('properties', () => {
   it('tone: heights stay in range and follow brightness, whatever the points', () => {
     const point = fc.double({ min: -20, max: 120, noNaN: true });
     fc.assert(
-      fc.property(point, point, point, fc.boolean(), fc.integer({ min: 1, max: 250 }), (black, mid, white, reversed, layers) => {
-        const rule = tidyTone({ kind: 'tone', blackPoint: black, midpoint: mid, whitePoint: white, reversed });
-        const data = Uint16Array.from({ length: 4096 }, (_, i) => i);
-        const heights = [...toneHeights({ width: 4096, height: 1, data }, rule, layers).data];
-        const ordered = reversed ? heights.reverse() : heights;
-        ordered.forEach((value, i) => {
-          expect(value).to.be.within(Math.min(3, layers), layers);
-          if (i > 0) expect(value).to.be.at.least(ordered[i - 1] as number);
-        });
-      }),
+      fc.property(
+        point,
+        point,
+        point,
+        fc.boolean(),
+        fc.integer({ min: 1, max: 250 }),
+        (black, mid, white, reversed, layers) => {
+          const rule = tidyTone({
+            kind: 'tone',
+            blackPoint: black,
+            midpoint: mid,
+            whitePoint: white,
+            reversed,
+          });
+          const data = Uint16Array.from({ length: 4096 }, (_, i) => i);
+          const heights = [...toneHeights({ width: 4096, height: 1, data }, rule, layers).data];
+          const ordered = reversed ? heights.reverse() : heights;
+          ordered.forEach((value, i) => {
+            expect(value).to.be.within(Math.min(3, layers), layers);
+            if (i > 0) expect(value).to.be.at.least(ordered[i - 1] as number);
+          });
+        },
+      ),
       { numRuns: 60 },
     );
   });
 
   it('filament use: volumes of the bands add up, grams are volume x density, lengths volume over cross-section', () => {
     fc.assert(
-      fc.property(fc.array(fc.integer({ min: 0, max: 12 }), { minLength: 1, maxLength: 200 }), (cells) => {
-        const counts = countHeights({ width: cells.length, height: 1, data: Uint8Array.from(cells) });
-        const uses = estimateUse(stackOf(5, 4, 3), FILAMENTS, counts, 0.2);
-        const wanted = cells.reduce((sum, n) => sum + (n === 0 ? 0 : 0.16 + (n - 1) * 0.08) * 0.04, 0);
-        expect(uses.reduce((sum, { volumeMm3 }) => sum + volumeMm3, 0)).to.be.closeTo(wanted, 1e-6);
-        for (const use of uses) {
-          expect(use.grams).to.be.closeTo((use.volumeMm3 / 1000) * 1.24, 1e-9);
-          expect(use.metres * 1000 * Math.PI * 0.875 ** 2).to.be.closeTo(use.volumeMm3, 1e-9);
-        }
-      }),
+      fc.property(
+        fc.array(fc.integer({ min: 0, max: 12 }), { minLength: 1, maxLength: 200 }),
+        (cells) => {
+          const counts = countHeights({
+            width: cells.length,
+            height: 1,
+            data: Uint8Array.from(cells),
+          });
+          const uses = estimateUse(stackOf(5, 4, 3), FILAMENTS, counts, 0.2);
+          const wanted = cells.reduce(
+            (sum, n) => sum + (n === 0 ? 0 : 0.16 + (n - 1) * 0.08) * 0.04,
+            0,
+          );
+          expect(uses.reduce((sum, { volumeMm3 }) => sum + volumeMm3, 0)).to.be.closeTo(
+            wanted,
+            1e-6,
+          );
+          for (const use of uses) {
+            expect(use.grams).to.be.closeTo((use.volumeMm3 / 1000) * 1.24, 1e-9);
+            expect(use.metres * 1000 * Math.PI * 0.875 ** 2).to.be.closeTo(use.volumeMm3, 1e-9);
+          }
+        },
+      ),
     );
   });
 
@@ -141,11 +185,15 @@ describe('properties', () => {
       maker: text,
       name: text.map((value) => `n${value}`),
       material: text.map((value) => `m${value}`),
-      colour: fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, '0')}`),
+      colour: fc
+        .integer({ min: 0, max: 0xffffff })
+        .map((n) => `#${n.toString(16).padStart(6, '0')}`),
       transmissionMm: fc.integer({ min: 1, max: 30000 }).map((n) => n / 100),
       basis: fc.oneof(
         fc.constant({ kind: 'hiding' as const }),
-        fc.integer({ min: 1, max: 99 }).map((n) => ({ kind: 'light-through' as const, threshold: n / 100 })),
+        fc
+          .integer({ min: 1, max: 99 })
+          .map((n) => ({ kind: 'light-through' as const, threshold: n / 100 })),
       ),
       densityGCm3: fc.constant(1.24),
       diameterMm: fc.constant(1.75),
@@ -153,9 +201,12 @@ describe('properties', () => {
       note: text,
     });
     fc.assert(
-      fc.property(fc.uniqueArray(filament, { minLength: 1, maxLength: 8, selector: ({ id }) => id }), (rack) => {
-        expect(readRackCsv(writeRackCsv(rack))).to.deep.equal({ ok: true, value: rack });
-      }),
+      fc.property(
+        fc.uniqueArray(filament, { minLength: 1, maxLength: 8, selector: ({ id }) => id }),
+        (rack) => {
+          expect(readRackCsv(writeRackCsv(rack))).to.deep.equal({ ok: true, value: rack });
+        },
+      ),
     );
   });
 });

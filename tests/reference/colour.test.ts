@@ -3,7 +3,13 @@ import { differenceCiede2000, lab65, oklab, rgb } from 'culori';
 import { ciede2000 } from '#core/colour/ciede2000.ts';
 import { labOfBytes } from '#core/colour/lab.ts';
 import { oklabOfBytes } from '#core/colour/oklab.ts';
-import { bytesOfLinear, decodeSrgb, encodeSrgb, linearOfBytes, type Triple } from '#core/colour/srgb.ts';
+import {
+  bytesOfLinear,
+  decodeSrgb,
+  encodeSrgb,
+  linearOfBytes,
+  type Triple,
+} from '#core/colour/srgb.ts';
 import { linearOfXyz, xyzOfLinear } from '#core/colour/xyz.ts';
 import { column, readTable } from '../helpers/csv.ts';
 

@@ -9,7 +9,12 @@ import {
   solveFilamentOptics,
   transmissionIn,
 } from '#core/optics/filament-optics.ts';
-import { decayOf, reflectanceAlone, reflectanceOver, transmittanceOf } from '#core/optics/kubelka-munk.ts';
+import {
+  decayOf,
+  reflectanceAlone,
+  reflectanceOver,
+  transmittanceOf,
+} from '#core/optics/kubelka-munk.ts';
 import { computeRamp } from '#core/optics/ramp.ts';
 import { reflectanceOfColour } from '#core/optics/reflectance-of-colour.ts';
 import { linearOfSpectrum } from '#core/optics/spectral-bins.ts';
@@ -100,15 +105,23 @@ describe('optics against theory and standards', () => {
     const ply = (thicknessMm: number) => ({ optics, thicknessMm, bandIndex: 0 });
     const piled = computeRamp([ply(0.13), ply(0.27)], 0.4)[1];
     const single = computeRamp([ply(0.4)], 0.4)[0];
-    piled?.lab.forEach((value, i) => expect(value).to.be.closeTo(single?.lab[i] ?? Number.NaN, 1e-9));
+    piled?.lab.forEach((value, i) =>
+      expect(value).to.be.closeTo(single?.lab[i] ?? Number.NaN, 1e-9),
+    );
     expect(piled?.lamp).to.deep.equal(single?.lamp);
   });
 
   it('a filament at its transmission has contrast ratio 0.98 (ISO 6504-3, ASTM D2805)', () => {
     for (const colour of ['#101010', '#f4f1e8', '#c02030', '#1f6fb0', '#e9b800', '#20604a']) {
       for (const transmissionMm of [0.3, 1.4, 6, 14]) {
-        const { opaque, scatterPerMm } = solveFilamentOptics(parseHex(colour) as Triple, transmissionMm);
-        expect(contrastRatio(opaque, scatterPerMm, transmissionMm)).to.be.closeTo(HIDING_CONTRAST, 1e-9);
+        const { opaque, scatterPerMm } = solveFilamentOptics(
+          parseHex(colour) as Triple,
+          transmissionMm,
+        );
+        expect(contrastRatio(opaque, scatterPerMm, transmissionMm)).to.be.closeTo(
+          HIDING_CONTRAST,
+          1e-9,
+        );
       }
     }
   });
@@ -124,7 +137,9 @@ describe('optics against theory and standards', () => {
   });
 
   it('opaque spectra give back the published chart colours that sRGB holds', () => {
-    const inside = readTable('colorchecker24.csv').filter((row) => column(row, 'out_of_srgb_gamut') === 0);
+    const inside = readTable('colorchecker24.csv').filter(
+      (row) => column(row, 'out_of_srgb_gamut') === 0,
+    );
     expect(inside.length).to.be.greaterThan(20);
     for (const row of inside) {
       const linear = linearOfBytes([

@@ -60,7 +60,11 @@ describe('relief read back by other programs', () => {
   });
 
   it('manifold-3d takes it as a solid, with the right volume; so it does each band', async () => {
-    const { Manifold, Mesh: ManifoldMesh, setup } = await ManifoldModule().then((module) => {
+    const {
+      Manifold,
+      Mesh: ManifoldMesh,
+      setup,
+    } = await ManifoldModule().then((module) => {
       module.setup();
       return module;
     });
@@ -79,7 +83,10 @@ describe('relief read back by other programs', () => {
       [13, 24],
     ] as const) {
       const part = bandHeights(heights, below, end);
-      const levels = Float64Array.from({ length: end - below + 1 }, (_, n) => (TOPS[below + n] ?? 0) - (TOPS[below] ?? 0));
+      const levels = Float64Array.from(
+        { length: end - below + 1 },
+        (_, n) => (TOPS[below + n] ?? 0) - (TOPS[below] ?? 0),
+      );
       const solid = asSolid(buildTerraceMesh(part, DETAIL_MM, levels));
       expect(solid.status()).to.equal('NoError');
       sum += solid.volume();
@@ -91,12 +98,21 @@ describe('relief read back by other programs', () => {
     const bytes = write3mf(
       [
         { name: 'A Soot <&>', colour: '#101010', mesh, liftMm: 0 },
-        { name: 'B empty', colour: '#ffffff', mesh: { positions: new Float32Array(), triangles: new Uint32Array() }, liftMm: 1 },
+        {
+          name: 'B empty',
+          colour: '#ffffff',
+          mesh: { positions: new Float32Array(), triangles: new Uint32Array() },
+          liftMm: 1,
+        },
       ],
       { Title: 'Test "one"' },
     );
     const files = unzipSync(bytes);
-    expect(Object.keys(files)).to.have.members(['[Content_Types].xml', '_rels/.rels', '3D/3dmodel.model']);
+    expect(Object.keys(files)).to.have.members([
+      '[Content_Types].xml',
+      '_rels/.rels',
+      '3D/3dmodel.model',
+    ]);
     const model = new TextDecoder().decode(files['3D/3dmodel.model']);
     expect(model.match(/<object /g)).to.have.length(1);
     expect(model.match(/<triangle /g)).to.have.length(mesh.triangles.length / 3);

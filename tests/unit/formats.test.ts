@@ -13,7 +13,8 @@ import { formatDuration, formatMm, makeSwapSheet } from '#core/schedule/swap-she
 import { column, readTable } from '../helpers/csv.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
-const HEADER = 'id,maker,name,material,colour,transmission_mm,basis,density_g_cm3,diameter_mm,on_hand,note';
+const HEADER =
+  'id,maker,name,material,colour,transmission_mm,basis,density_g_cm3,diameter_mm,on_hand,note';
 
 function sheetOf(...layers: number[]) {
   const stack = stackOf(...layers);
@@ -34,11 +35,15 @@ function sheetOf(...layers: number[]) {
 describe('rack CSV', () => {
   const faultOf = (...rows: string[]) => {
     const result = readRackCsv([HEADER, ...rows].join('\n'));
-    return result.ok ? 'none' : `${result.fault.code} ${result.fault.where ?? ''} ${result.fault.detail ?? ''}`.trim();
+    return result.ok
+      ? 'none'
+      : `${result.fault.code} ${result.fault.where ?? ''} ${result.fault.detail ?? ''}`.trim();
   };
 
   it('reads rows with quotes, line ends inside cells, a byte order mark and columns in any order', () => {
-    const result = readRackCsv('\ufeffname,id,transmission_mm,colour,note\r\n"Soot, ""deep""",s1,0.5,#0A0B0C,"two\r\nlines"\r\n');
+    const result = readRackCsv(
+      '\ufeffname,id,transmission_mm,colour,note\r\n"Soot, ""deep""",s1,0.5,#0A0B0C,"two\r\nlines"\r\n',
+    );
     expect(result.ok && result.value[0]).to.deep.equal({
       id: 's1',
       maker: '',
@@ -55,7 +60,9 @@ describe('rack CSV', () => {
   });
 
   it('says what is wrong and in which row', () => {
-    expect(faultOf('a,m,n,PLA,#112233,0.5,,,,yes,', 'b,m,n,PLA,red,1,,,,yes,')).to.equal('bad-colour row 3 red');
+    expect(faultOf('a,m,n,PLA,#112233,0.5,,,,yes,', 'b,m,n,PLA,red,1,,,,yes,')).to.equal(
+      'bad-colour row 3 red',
+    );
     for (const bad of ['0', '-1', 'NaN', '1e9', '"1,5"', '5000'])
       expect(faultOf(`a,m,n,PLA,#112233,${bad},,,,yes,`)).to.match(/^bad-transmission row 2/);
     expect(faultOf('a,m,n,PLA,#112233,1,glow,,,yes,')).to.equal('bad-basis row 2 glow');
@@ -63,7 +70,9 @@ describe('rack CSV', () => {
     expect(faultOf('a,m,n,PLA,#112233,1,,,0,yes,')).to.equal('bad-diameter row 2 0');
     expect(faultOf('a,m,n,PLA,#112233,1,,,,maybe,')).to.equal('bad-on-hand row 2 maybe');
     expect(faultOf(',m,n,PLA,#112233,1,,,,yes,')).to.equal('missing-value row 2 id');
-    expect(faultOf('a,m,n,PLA,#112233,1,,,,yes,', 'a,m,n,PLA,#112233,1,,,,yes,')).to.equal('duplicate-id row 3 a');
+    expect(faultOf('a,m,n,PLA,#112233,1,,,,yes,', 'a,m,n,PLA,#112233,1,,,,yes,')).to.equal(
+      'duplicate-id row 3 a',
+    );
     expect(faultOf()).to.equal('no-rows');
     expect(readRackCsv('id,name,colour\na,b,#112233')).to.deep.include({ ok: false });
   });
@@ -78,22 +87,34 @@ describe('rack CSV', () => {
 describe('stack JSON', () => {
   const grid = { firstLayerMm: 0.16, layerMm: 0.08 };
   const codeOf = (document: unknown) => {
-    const result = readStackJson(typeof document === 'string' ? document : JSON.stringify(document), FILAMENTS);
+    const result = readStackJson(
+      typeof document === 'string' ? document : JSON.stringify(document),
+      FILAMENTS,
+    );
     return result.ok ? 'ok' : result.fault.code;
   };
 
   it('reads a good one', () => {
     const text = JSON.stringify({ layerGrid: grid, bands: [{ filament: 'soot', layers: 6 }] });
-    expect(readStackJson(text, FILAMENTS)).to.deep.equal({ ok: true, value: { grid, bands: [{ filamentId: 'soot', layers: 6 }] } });
+    expect(readStackJson(text, FILAMENTS)).to.deep.equal({
+      ok: true,
+      value: { grid, bands: [{ filamentId: 'soot', layers: 6 }] },
+    });
   });
 
   it('refuses bad ones with the reason', () => {
     expect(codeOf('{')).to.equal('not-json');
     expect(codeOf({ bands: [] })).to.equal('not-a-stack');
     expect(codeOf({ layerGrid: grid, bands: [] })).to.equal('not-a-stack');
-    expect(codeOf({ layerGrid: grid, bands: [{ filament: 'soot', layers: 0 }] })).to.equal('not-a-stack');
-    expect(codeOf({ layerGrid: { ...grid, layerMm: 0 }, bands: [{ filament: 'soot', layers: 2 }] })).to.equal('not-a-stack');
-    expect(codeOf({ layerGrid: grid, bands: [{ filament: 'toString', layers: 2 }] })).to.equal('unknown-filament');
+    expect(codeOf({ layerGrid: grid, bands: [{ filament: 'soot', layers: 0 }] })).to.equal(
+      'not-a-stack',
+    );
+    expect(
+      codeOf({ layerGrid: { ...grid, layerMm: 0 }, bands: [{ filament: 'soot', layers: 2 }] }),
+    ).to.equal('not-a-stack');
+    expect(codeOf({ layerGrid: grid, bands: [{ filament: 'toString', layers: 2 }] })).to.equal(
+      'unknown-filament',
+    );
     const many = Array.from({ length: 2 }, () => ({ filament: 'soot', layers: 200 }));
     expect(codeOf({ layerGrid: grid, bands: many })).to.equal('too-many-layers');
   });
@@ -102,7 +123,9 @@ describe('stack JSON', () => {
 describe('swap sheet', () => {
   it('tells each swap by layer, by height, and counted from 0', () => {
     const text = swapSheetText(sheetOf(8, 8, 11));
-    expect(text).to.contain('Layer 9 is the first one in rust. The printer stops when 0.72 mm is finished.');
+    expect(text).to.contain(
+      'Layer 9 is the first one in rust. The printer stops when 0.72 mm is finished.',
+    );
     expect(text).to.contain('Layer viewer shows the change at 0.80 mm.');
     expect(text).to.contain('Where layers are counted from 0 it is layer 8.');
     expect(text).to.contain('First layer height  0.16 mm').and.to.contain('Stamp 7K2Q-M9XD');
@@ -111,8 +134,20 @@ describe('swap sheet', () => {
   it('leaves out bands and swaps above the tallest spot', () => {
     const stack = stackOf(8, 8, 11);
     const counts = countHeights({ width: 1, height: 1, data: Uint8Array.of(12) });
-    const sheet = makeSwapSheet({ title: 't', stamp: 's', stack, filaments: FILAMENTS, counts, detailMm: 1, widthMm: 1, heightMm: 1 });
-    expect(sheet.bands.map(({ letter, lastLayer }) => [letter, lastLayer])).to.deep.equal([['A', 8], ['B', 12]]);
+    const sheet = makeSwapSheet({
+      title: 't',
+      stamp: 's',
+      stack,
+      filaments: FILAMENTS,
+      counts,
+      detailMm: 1,
+      widthMm: 1,
+      heightMm: 1,
+    });
+    expect(sheet.bands.map(({ letter, lastLayer }) => [letter, lastLayer])).to.deep.equal([
+      ['A', 8],
+      ['B', 12],
+    ]);
     expect(sheet.swaps).to.have.length(1);
     expect(sheet.thicknessMm).to.equal(1.04);
   });
@@ -136,8 +171,17 @@ describe('swap sheet', () => {
   });
 
   it('formats lengths and times', () => {
-    expect([0.8, 0.1234, 0.125, 12].map(formatMm)).to.deep.equal(['0.80 mm', '0.1234 mm', '0.125 mm', '12.00 mm']);
-    expect([59, 6720, 3600].map(formatDuration)).to.deep.equal(['1 min', '1 h 52 min', '1 h 0 min']);
+    expect([0.8, 0.1234, 0.125, 12].map(formatMm)).to.deep.equal([
+      '0.80 mm',
+      '0.1234 mm',
+      '0.125 mm',
+      '12.00 mm',
+    ]);
+    expect([59, 6720, 3600].map(formatDuration)).to.deep.equal([
+      '1 min',
+      '1 h 52 min',
+      '1 h 0 min',
+    ]);
   });
 });
 
@@ -146,8 +190,14 @@ describe('weights and lengths', () => {
     for (const row of readTable('filament_length_mass.csv')) {
       const diameterMm = column(row, 'diameter_mm');
       const volumeOfMetre = (Math.PI / 4) * diameterMm ** 2 * 1000;
-      expect(gramsOf(volumeOfMetre, { densityGCm3: column(row, 'density') })).to.be.closeTo(column(row, 'grams_per_metre'), 1e-6);
-      expect(metresOf(1e6 / column(row, 'density'), { diameterMm })).to.be.closeTo(column(row, 'metres_per_kg'), 1e-3);
+      expect(gramsOf(volumeOfMetre, { densityGCm3: column(row, 'density') })).to.be.closeTo(
+        column(row, 'grams_per_metre'),
+        1e-6,
+      );
+      expect(metresOf(1e6 / column(row, 'density'), { diameterMm })).to.be.closeTo(
+        column(row, 'metres_per_kg'),
+        1e-3,
+      );
     }
   });
 });
@@ -163,7 +213,9 @@ describe('stamp', () => {
   };
 
   it('does not depend on the order of keys, and reads well aloud', () => {
-    expect(stampOf({ a: 1, b: [2, { c: 3, d: undefined }] })).to.equal(stampOf({ b: [2, { c: 3 }], a: 1 }));
+    expect(stampOf({ a: 1, b: [2, { c: 3, d: undefined }] })).to.equal(
+      stampOf({ b: [2, { c: 3 }], a: 1 }),
+    );
     expect(stampOf({ a: 1 })).to.match(/^[0-9A-HJKMNP-TV-Z]{4}-[0-9A-HJKMNP-TV-Z]{4}$/);
   });
 
@@ -171,9 +223,13 @@ describe('stamp', () => {
     const stamp = stampOfExport(state);
     expect(stampOfExport({ ...state, stack: stackOf(4, 5) })).to.not.equal(stamp);
     expect(stampOfExport({ ...state, samples: planSamples(101, 50, 0.2) })).to.not.equal(stamp);
-    expect(stampOfExport({ ...state, rule: { ...PLAIN_TONE, reversed: true } })).to.not.equal(stamp);
+    expect(stampOfExport({ ...state, rule: { ...PLAIN_TONE, reversed: true } })).to.not.equal(
+      stamp,
+    );
     expect(stampOfExport({ ...state, artworkDigest: 'b' })).to.not.equal(stamp);
-    const renamed = Object.fromEntries(Object.entries(FILAMENTS).map(([id, f]) => [id, { ...f, note: 'new' }]));
+    const renamed = Object.fromEntries(
+      Object.entries(FILAMENTS).map(([id, f]) => [id, { ...f, note: 'new' }]),
+    );
     expect(stampOfExport({ ...state, filaments: renamed })).to.equal(stamp);
   });
 

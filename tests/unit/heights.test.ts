@@ -9,7 +9,10 @@ import { fitTone, PLAIN_TONE, tidyTone, toneHeights, tonePosition } from '#core/
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
-function picture(width: number, ...pixels: readonly (readonly [number, number, number, number])[]): RgbaRaster {
+function picture(
+  width: number,
+  ...pixels: readonly (readonly [number, number, number, number])[]
+): RgbaRaster {
   return { width, height: pixels.length / width, data: Uint8ClampedArray.from(pixels.flat()) };
 }
 
@@ -82,7 +85,9 @@ describe('tone', () => {
 
   it('goes through the points: black is 0, the midpoint one half, white 1', () => {
     const rule = { ...PLAIN_TONE, blackPoint: 10, midpoint: 30, whitePoint: 90 };
-    expect([5, 10, 30, 90, 99].map((l) => Number(tonePosition(rule, l).toFixed(9)))).to.deep.equal([0, 0, 0.5, 1, 1]);
+    expect([5, 10, 30, 90, 99].map((l) => Number(tonePosition(rule, l).toFixed(9)))).to.deep.equal([
+      0, 0, 0.5, 1, 1,
+    ]);
   });
 
   it('works on a stack no taller than the least height', () => {
@@ -96,7 +101,9 @@ describe('tone', () => {
     expect(rule.blackPoint).to.be.closeTo(20, 1);
     expect(rule.whitePoint).to.be.closeTo(60, 1);
     expect(fitTone(new Uint32Array(4096))).to.deep.equal(PLAIN_TONE);
-    expect(fitTone(brightnessHistogram(measureBrightness(picture(1, grey(80)))))).to.deep.equal(PLAIN_TONE);
+    expect(fitTone(brightnessHistogram(measureBrightness(picture(1, grey(80)))))).to.deep.equal(
+      PLAIN_TONE,
+    );
   });
 
   it('keeps points in order', () => {
@@ -129,7 +136,11 @@ describe('painting', () => {
     const heights = { width: 3, height: 1, data: Uint8Array.of(2, 7, 0) };
     const own = paintPrint(heights, ramp);
     expect(meanColourError(own, heights, ramp)).to.be.lessThan(0.5);
-    expect(meanColourError(picture(3, grey(255), grey(255), grey(0)), heights, ramp)).to.be.greaterThan(20);
-    expect(meanColourError(own, { width: 3, height: 1, data: new Uint8Array(3) }, ramp)).to.equal(undefined);
+    expect(
+      meanColourError(picture(3, grey(255), grey(255), grey(0)), heights, ramp),
+    ).to.be.greaterThan(20);
+    expect(meanColourError(own, { width: 3, height: 1, data: new Uint8Array(3) }, ramp)).to.equal(
+      undefined,
+    );
   });
 });

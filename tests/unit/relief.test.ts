@@ -77,7 +77,11 @@ describe('terrace mesh', () => {
   });
 
   it('holds holes and separate pieces', () => {
-    const mesh = buildTerraceMesh(heightsOf([2, 2, 2, 0, 1], [2, 0, 2, 0, 1], [2, 2, 2, 0, 1]), 1, LEVELS);
+    const mesh = buildTerraceMesh(
+      heightsOf([2, 2, 2, 0, 1], [2, 0, 2, 0, 1], [2, 2, 2, 0, 1]),
+      1,
+      LEVELS,
+    );
     expect(countBadEdges(mesh)).to.equal(0);
     expect(meshVolume(mesh)).to.be.closeTo(19, 1e-6);
   });

@@ -35,7 +35,10 @@ describe('layer grid', () => {
   it('4 mm at 0.3 with 0.3 first takes 13 layers, rounded; letters start in layer 7 over 1.8 mm (common practice, no source)', () => {
     const grid = { firstLayerMm: 0.3, layerMm: 0.3 };
     expect(layerTopMm(grid, 13)).to.equal(3.9);
-    expect(planSwaps({ grid, bands: stackOf(6, 7).bands })[0]).to.include({ layerNumber: 7, stopAfterMm: 1.8 });
+    expect(planSwaps({ grid, bands: stackOf(6, 7).bands })[0]).to.include({
+      layerNumber: 7,
+      stopAfterMm: 1.8,
+    });
   });
 
   it('the plate itself is at 0 mm', () => {
@@ -53,7 +56,9 @@ describe('stack', () => {
   it('knows ends, total and the band of a layer', () => {
     expect(bandEnds(bands)).to.deep.equal([6, 10, 15]);
     expect(totalLayers(bands)).to.equal(15);
-    expect([1, 6, 7, 10, 11, 15, 99].map((n) => bandOfLayer(bands, n))).to.deep.equal([0, 0, 1, 1, 2, 2, 2]);
+    expect([1, 6, 7, 10, 11, 15, 99].map((n) => bandOfLayer(bands, n))).to.deep.equal([
+      0, 0, 1, 1, 2, 2, 2,
+    ]);
   });
 
   it('moves a boundary by trading layers with the band above', () => {
@@ -75,13 +80,21 @@ describe('stack', () => {
   });
 
   it('adds, removes, reorders and replaces', () => {
-    expect(layersOf(insertBand(bands, 1, { filamentId: 'x', layers: 3 }))).to.deep.equal([6, 3, 4, 5]);
-    expect(totalLayers(insertBand(bands, 3, { filamentId: 'x', layers: 999 }))).to.equal(MAX_LAYERS);
+    expect(layersOf(insertBand(bands, 1, { filamentId: 'x', layers: 3 }))).to.deep.equal([
+      6, 3, 4, 5,
+    ]);
+    expect(totalLayers(insertBand(bands, 3, { filamentId: 'x', layers: 999 }))).to.equal(
+      MAX_LAYERS,
+    );
     expect(layersOf(removeBand(bands, 0))).to.deep.equal([4, 5]);
     expect(removeBand(bands.slice(0, 1), 0)).to.have.length(1);
     expect(layersOf(reorderBand(bands, 0, 2))).to.deep.equal([4, 5, 6]);
     expect(layersOf(reorderBand(bands, 2, 0))).to.deep.equal([5, 6, 4]);
-    expect(replaceFilament(bands, 1, 'x').map(({ filamentId }) => filamentId)).to.deep.equal(['soot', 'x', 'ivory']);
+    expect(replaceFilament(bands, 1, 'x').map(({ filamentId }) => filamentId)).to.deep.equal([
+      'soot',
+      'x',
+      'ivory',
+    ]);
   });
 });
 
@@ -109,8 +122,16 @@ describe('ramp of a stack', () => {
 
   it('over a white wall a thin first band looks lighter', () => {
     const stack = stackOf(3);
-    const dark = rampOfStack({ ...stack, bands: [{ filamentId: 'ivory', layers: 3 }] }, FILAMENTS, 0);
-    const white = rampOfStack({ ...stack, bands: [{ filamentId: 'ivory', layers: 3 }] }, FILAMENTS, 0.8);
+    const dark = rampOfStack(
+      { ...stack, bands: [{ filamentId: 'ivory', layers: 3 }] },
+      FILAMENTS,
+      0,
+    );
+    const white = rampOfStack(
+      { ...stack, bands: [{ filamentId: 'ivory', layers: 3 }] },
+      FILAMENTS,
+      0.8,
+    );
     expect(white[0]?.lab[0]).to.be.greaterThan((dark[0]?.lab[0] ?? 100) + 10);
   });
 
@@ -133,13 +154,20 @@ describe('swaps', () => {
       fromLetter: 'A',
       toLetter: 'B',
     });
-    expect(swaps[1]).to.include({ swapNumber: 2, layerNumber: 17, stopAfterMm: 1.36, layerTopMm: 1.44 });
+    expect(swaps[1]).to.include({
+      swapNumber: 2,
+      layerNumber: 17,
+      stopAfterMm: 1.36,
+      layerTopMm: 1.44,
+    });
   });
 
   it('are not needed between bands of one filament, nor above what is printed', () => {
     const stack = stackOf(4, 4, 4);
     const same = { ...stack, bands: replaceFilament(stack.bands, 1, 'soot') };
-    expect(planSwaps(same).map(({ swapNumber, layerNumber }) => [swapNumber, layerNumber])).to.deep.equal([[1, 9]]);
+    expect(
+      planSwaps(same).map(({ swapNumber, layerNumber }) => [swapNumber, layerNumber]),
+    ).to.deep.equal([[1, 9]]);
     expect(planSwaps(stack, 8)).to.have.length(1);
     expect(planSwaps(stack, 9)).to.have.length(2);
   });

@@ -44,6 +44,7 @@ export function measureBrightness(samples: RgbaRaster): BrightnessMap {
 /** How many samples have each brightness step; cut-away samples are left out. */
 export function brightnessHistogram(map: BrightnessMap): Uint32Array {
   const counts = new Uint32Array(BRIGHTNESS_STEPS);
-  for (const step of map.data) if (step < BRIGHTNESS_STEPS) counts[step] = (counts[step] as number) + 1;
+  for (const step of map.data)
+    if (step < BRIGHTNESS_STEPS) counts[step] = (counts[step] as number) + 1;
   return counts;
 }

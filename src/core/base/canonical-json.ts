@@ -1,11 +1,6 @@
 /** Plain data that JSON can hold. */
 export type Json =
-  | null
-  | boolean
-  | number
-  | string
-  | readonly Json[]
-  | { readonly [key: string]: Json | undefined };
+  null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json | undefined };
 
 /**
  * JSON text with keys in code-unit order and no white space, so that equal data always give equal text.

@@ -51,7 +51,9 @@ export function parseBasis(text: string): TransmissionBasis | undefined {
 
 /** Writes a basis the way {@link parseBasis} reads it. */
 export function formatBasis(basis: TransmissionBasis): string {
-  return basis.kind === 'hiding' ? 'hiding' : `light-${Number((basis.threshold * 100).toFixed(6))}%`;
+  return basis.kind === 'hiding'
+    ? 'hiding'
+    : `light-${Number((basis.threshold * 100).toFixed(6))}%`;
 }
 
 /** A number written with a decimal point, above 0; undefined for anything else, decimal commas included. */
@@ -60,7 +62,8 @@ function positive(text: string): number | undefined {
 }
 
 function readRow(cell: (column: Column) => string, where: string): Result<Filament, RackFault> {
-  for (const column of REQUIRED) if (cell(column) === '') return fail('missing-value', where, column);
+  for (const column of REQUIRED)
+    if (cell(column) === '') return fail('missing-value', where, column);
   if (!parseHex(cell('colour'))) return fail('bad-colour', where, cell('colour'));
   const transmissionMm = positive(cell('transmission_mm'));
   if (
@@ -77,9 +80,15 @@ function readRow(cell: (column: Column) => string, where: string): Result<Filame
   const diameterMm = positive(cell('diameter_mm') || String(USUAL_DIAMETER_MM));
   if (diameterMm === undefined || diameterMm > 10)
     return fail('bad-diameter', where, cell('diameter_mm'));
-  const onHand = { '': true, yes: true, true: true, '1': true, no: false, false: false, '0': false }[
-    cell('on_hand').toLowerCase()
-  ];
+  const onHand = {
+    '': true,
+    yes: true,
+    true: true,
+    '1': true,
+    no: false,
+    false: false,
+    '0': false,
+  }[cell('on_hand').toLowerCase()];
   if (onHand === undefined) return fail('bad-on-hand', where, cell('on_hand'));
   return succeed({
     id: cell('id'),

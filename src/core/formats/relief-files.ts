@@ -44,7 +44,10 @@ export function relief3mf(
     const below = ends[i - 1] ?? 0;
     const end = ends[i] ?? below;
     const liftMm = tops[below] ?? 0;
-    const levels = Float64Array.from({ length: end - below + 1 }, (_, n) => (tops[below + n] ?? 0) - liftMm);
+    const levels = Float64Array.from(
+      { length: end - below + 1 },
+      (_, n) => (tops[below + n] ?? 0) - liftMm,
+    );
     const filament = filaments[filamentId];
     return {
       name: `${bandLetter(i)} ${filament?.name ?? filamentId}`,

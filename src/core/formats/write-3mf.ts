@@ -59,7 +59,8 @@ export function write3mf(
     ),
     '<resources><basematerials id="1">',
     ...used.map(
-      ({ name, colour }) => `<base name="${escapeXml(name)}" displaycolor="${colour.toUpperCase()}"/>`,
+      ({ name, colour }) =>
+        `<base name="${escapeXml(name)}" displaycolor="${colour.toUpperCase()}"/>`,
     ),
     '</basematerials>',
     ...used.map(
@@ -80,5 +81,5 @@ export function write3mf(
       '3D/3dmodel.model': strToU8(parts.join('')),
     },
     { level: 6 },
-  ) as Uint8Array<ArrayBuffer>;
+  );
 }

@@ -39,7 +39,8 @@ export function findNotices(
 ): Notice[] {
   const notices: Notice[] = [];
   let heights = 0;
-  for (let layers = 1; layers < counts.length; layers += 1) if ((counts[layers] as number) > 0) heights += 1;
+  for (let layers = 1; layers < counts.length; layers += 1)
+    if ((counts[layers] as number) > 0) heights += 1;
   if (heights === 0) return [{ code: 'nothing-printed' }];
   if (totalLayers(stack.bands) <= leastLayers) notices.push({ code: 'no-room', leastLayers });
   else if (heights <= FEW_HEIGHTS) notices.push({ code: 'few-heights', heights });
@@ -50,7 +51,10 @@ export function findNotices(
     for (let layers = below + 1; layers <= end; layers += 1) area += counts[layers] as number;
     // The first band is always under everything; it need not be seen itself.
     if (area === 0 && bandIndex > 0) notices.push({ code: 'unused-band', bandIndex });
-    if (bandIndex > 0 && stack.bands[bandIndex]?.filamentId === stack.bands[bandIndex - 1]?.filamentId)
+    if (
+      bandIndex > 0 &&
+      stack.bands[bandIndex]?.filamentId === stack.bands[bandIndex - 1]?.filamentId
+    )
       notices.push({ code: 'same-neighbours', bandIndex });
     const layers = idle[bandIndex] ?? 0;
     if (layers > 0) notices.push({ code: 'idle-layers', bandIndex, layers });

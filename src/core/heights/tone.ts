@@ -1,8 +1,4 @@
-import {
-  BRIGHTNESS_STEPS,
-  lightnessOfStep,
-  type BrightnessMap,
-} from '../artwork/brightness.ts';
+import { BRIGHTNESS_STEPS, lightnessOfStep, type BrightnessMap } from '../artwork/brightness.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { clamp } from '../base/numbers.ts';
 

@@ -37,7 +37,11 @@ export interface FilamentOptics {
  * Contrast ratio Y over black / Y over white (0..1) of a layer.
  * Source of the criterion: ISO 6504-3:2019; black is taken as 0 and white as {@link WHITE_GROUND}.
  */
-export function contrastRatio(opaque: Float64Array, scatterPerMm: number, thicknessMm: number): number {
+export function contrastRatio(
+  opaque: Float64Array,
+  scatterPerMm: number,
+  thicknessMm: number,
+): number {
   let overBlack = 0;
   let overWhite = 0;
   for (let bin = 0; bin < BIN_COUNT; bin += 1) {
@@ -51,11 +55,16 @@ export function contrastRatio(opaque: Float64Array, scatterPerMm: number, thickn
 }
 
 /** Luminous transmittance (0..1) of a free layer. */
-export function lightThrough(opaque: Float64Array, scatterPerMm: number, thicknessMm: number): number {
+export function lightThrough(
+  opaque: Float64Array,
+  scatterPerMm: number,
+  thicknessMm: number,
+): number {
   let sum = 0;
   for (let bin = 0; bin < BIN_COUNT; bin += 1) {
     const r = opaque[bin] ?? 0;
-    sum += (LUMINANCE_WEIGHTS[bin] ?? 0) * transmittanceOf(r, decayOf(r, scatterPerMm, thicknessMm));
+    sum +=
+      (LUMINANCE_WEIGHTS[bin] ?? 0) * transmittanceOf(r, decayOf(r, scatterPerMm, thicknessMm));
   }
   return sum;
 }

@@ -140,7 +140,8 @@ function solveLinear(matrix: Float64Array, right: Float64Array): Float64Array | 
     for (let row = column + 1; row < SIZE; row += 1) {
       const factor = at(row, column) / at(column, column);
       if (factor === 0) continue;
-      for (let k = column; k < SIZE; k += 1) matrix[row * SIZE + k] = at(row, k) - factor * at(column, k);
+      for (let k = column; k < SIZE; k += 1)
+        matrix[row * SIZE + k] = at(row, k) - factor * at(column, k);
       x[row] = (x[row] ?? 0) - factor * (x[column] ?? 0);
     }
   }

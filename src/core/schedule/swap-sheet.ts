@@ -99,7 +99,11 @@ export function printSettings(sheet: Pick<SwapSheet, 'firstLayerMm' | 'layerMm'>
       value: formatMm(sheet.layerMm),
       reason: 'the same for the whole print; adaptive layers off',
     },
-    { setting: 'Infill', value: '100 % solid, straight lines', reason: 'hollow spots would show as stains' },
+    {
+      setting: 'Infill',
+      value: '100 % solid, straight lines',
+      reason: 'hollow spots would show as stains',
+    },
     { setting: 'Supports', value: 'none', reason: 'nothing overhangs' },
     { setting: 'Brim', value: 'none', reason: 'it would have to be cut off the edge' },
     { setting: 'Seam', value: 'nearest corner', reason: 'keeps it out of the picture' },

@@ -17,7 +17,11 @@ export function rampOfStack(stack: Stack, filaments: FilamentTable, groundReflec
     if (!filament) throw new RangeError(`no filament ${band.filamentId}`);
     const optics = opticsOf(filament);
     for (let i = 0; i < band.layers; i += 1)
-      plies.push({ optics, thicknessMm: layerThicknessMm(stack.grid, plies.length + 1), bandIndex });
+      plies.push({
+        optics,
+        thicknessMm: layerThicknessMm(stack.grid, plies.length + 1),
+        bandIndex,
+      });
   });
   return computeRamp(plies, groundReflectance);
 }

@@ -21,14 +21,18 @@ export function ArtworkPanel() {
           ['Kind', artwork.kind.toUpperCase()],
           ['Size', `${artwork.width} x ${artwork.height} px`],
           ['Bytes', `${(artworkBytes.length / 1000).toFixed(0)} kB`],
-          ['Cut away', transparentShare === 0 ? 'nothing' : `${(transparentShare * 100).toFixed(1)} %`],
+          [
+            'Cut away',
+            transparentShare === 0 ? 'nothing' : `${(transparentShare * 100).toFixed(1)} %`,
+          ],
           ['Shown at', `${stage.width} x ${stage.height} px`],
         ]}
       />
       {reducedFrom ? (
         <p className={styles.note} role="note">
-          The picture has {reducedFrom.width} x {reducedFrom.height} pixels. It was reduced to {artwork.width} x{' '}
-          {artwork.height} for work; no nozzle prints finer. The file itself is kept as it was.
+          The picture has {reducedFrom.width} x {reducedFrom.height} pixels. It was reduced to{' '}
+          {artwork.width} x {artwork.height} for work; no nozzle prints finer. The file itself is
+          kept as it was.
         </p>
       ) : null}
       {transparentShare > 0 ? (
@@ -44,7 +48,9 @@ export function ArtworkPanel() {
       >
         Download original
       </Button>
-      <p className={styles.soft}>Nothing leaves this computer: the picture is kept in this browser only.</p>
+      <p className={styles.soft}>
+        Nothing leaves this computer: the picture is kept in this browser only.
+      </p>
     </div>
   );
 }

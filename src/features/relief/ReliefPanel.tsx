@@ -65,7 +65,9 @@ export function ReliefPanel() {
       setMade(`${triangles.toLocaleString('en')} triangles, ${(bytes.length / 1e6).toFixed(1)} MB`);
     } catch (error) {
       if (!(error instanceof Cancelled))
-        toast.error(`The STL could not be made: ${error instanceof Error ? error.message : String(error)}`);
+        toast.error(
+          `The STL could not be made: ${error instanceof Error ? error.message : String(error)}`,
+        );
     } finally {
       setFraction(null);
     }
@@ -104,8 +106,8 @@ export function ReliefPanel() {
       />
       <p className={styles.soft}>Width and height keep the picture&apos;s proportions.</p>
       <NumberField
-        label="Detail"
-        unit="mm per sample"
+        label="Detail, per sample"
+        unit="mm"
         value={document.detailMm}
         least={LEAST_DETAIL_MM}
         greatest={GREATEST_DETAIL_MM}
@@ -183,8 +185,8 @@ export function ReliefPanel() {
       ) : null}
       {tooMany ? (
         <p className={styles.note} role="alert">
-          More than {MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the detail coarser or the piece
-          smaller.
+          More than {MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the detail
+          coarser or the piece smaller.
         </p>
       ) : null}
       {fraction === null ? (
@@ -199,7 +201,11 @@ export function ReliefPanel() {
           Download STL
         </Button>
       ) : (
-        <Progress label="Making the STL" fraction={fraction} onCancel={() => abort.current?.abort()} />
+        <Progress
+          label="Making the STL"
+          fraction={fraction}
+          onCancel={() => abort.current?.abort()}
+        />
       )}
       {made ? (
         <p className={styles.soft} role="status">

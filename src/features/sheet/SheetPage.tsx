@@ -22,7 +22,11 @@ import { Progress } from '../../ui/Progress.tsx';
 import styles from './SheetPage.module.css';
 
 /** Counts the finished relief's samples, as often as the document changes. */
-function useSheet(): { readonly sheet: SwapSheet | null; readonly fraction: number; readonly tooMany: boolean } {
+function useSheet(): {
+  readonly sheet: SwapSheet | null;
+  readonly fraction: number;
+  readonly tooMany: boolean;
+} {
   const { worker } = useProject();
   const document = useDocument((state) => state.document);
   const [sheet, setSheet] = useState<SwapSheet | null>(null);
@@ -41,7 +45,9 @@ function useSheet(): { readonly sheet: SwapSheet | null; readonly fraction: numb
       })
       .catch((error: unknown) => {
         if (!(error instanceof Cancelled))
-          toast.error(`The swap sheet could not be made: ${error instanceof Error ? error.message : String(error)}`);
+          toast.error(
+            `The swap sheet could not be made: ${error instanceof Error ? error.message : String(error)}`,
+          );
       });
     return () => {
       abort.abort();
@@ -54,7 +60,12 @@ function BandMark({ band, index }: { readonly band: SheetBand; readonly index: n
   const { colour } = band.filament;
   return (
     <span className={styles.band}>
-      <HatchSwatch id={`sheet-${index}-${band.letter}`} index={index} colour={colour} ink={hatchInk(colour)} />
+      <HatchSwatch
+        id={`sheet-${index}-${band.letter}`}
+        index={index}
+        colour={colour}
+        ink={hatchInk(colour)}
+      />
       <strong>{band.letter}</strong> {band.filament.name}
     </span>
   );
@@ -68,8 +79,8 @@ export function SheetPage({ onBack }: { readonly onBack: () => void }) {
       <main className={styles.desk}>
         {tooMany ? (
           <p role="alert">
-            The relief has more than {MOST_SAMPLES / 1e6} million samples. Make the detail coarser or the piece smaller at
-            stop 3.
+            The relief has more than {MOST_SAMPLES / 1e6} million samples. Make the detail coarser
+            or the piece smaller at stop 3.
           </p>
         ) : (
           <Progress label="Counting layers" fraction={fraction} onCancel={onBack} />
@@ -79,7 +90,10 @@ export function SheetPage({ onBack }: { readonly onBack: () => void }) {
   if (sheet.layers === 0)
     return (
       <main className={styles.desk}>
-        <p role="alert">Every part of the picture is transparent, so there is nothing to print. Use another picture.</p>
+        <p role="alert">
+          Every part of the picture is transparent, so there is nothing to print. Use another
+          picture.
+        </p>
       </main>
     );
   return <Sheet sheet={sheet} />;
@@ -159,11 +173,13 @@ function Sheet({ sheet }: { readonly sheet: SwapSheet }) {
                   {mark(swap.fromLetter)} <span aria-label="to">→</span> {mark(swap.toLetter)}
                 </p>
                 <p className={styles.stop}>
-                  The printer stops when <b className="figures">{formatMm(swap.stopAfterMm)}</b> is finished.{' '}
-                  <b className="figures">Layer {swap.layerNumber}</b> is the first one in {nameOf(swap.toLetter)}.
+                  The printer stops when <b className="figures">{formatMm(swap.stopAfterMm)}</b> is
+                  finished. <b className="figures">Layer {swap.layerNumber}</b> is the first one in{' '}
+                  {nameOf(swap.toLetter)}.
                 </p>
                 <p className={`${styles.also} figures`}>
-                  layer viewer: {formatMm(swap.layerTopMm)} · counted from 0: layer {swap.layerNumber - 1}
+                  layer viewer: {formatMm(swap.layerTopMm)} · counted from 0: layer{' '}
+                  {swap.layerNumber - 1}
                 </p>
               </div>
             </li>
@@ -222,8 +238,8 @@ function Sheet({ sheet }: { readonly sheet: SwapSheet }) {
           </tbody>
         </table>
         <p className={styles.foot}>
-          Layers are counted from 1. Heights are the safe way to place a swap. Time counts solid lines 0.42 mm wide at
-          80 mm/s (30 on the first layer), 6 s a layer and 3 min a swap.
+          Layers are counted from 1. Heights are the safe way to place a swap. Time counts solid
+          lines 0.42 mm wide at 80 mm/s (30 on the first layer), 6 s a layer and 3 min a swap.
         </p>
       </article>
     </main>

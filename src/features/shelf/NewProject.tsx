@@ -27,7 +27,10 @@ export function NewProject({ busy, trouble, onFile, onCancel }: NewProjectProps)
   });
   return (
     <div className={styles.drop} data-active={isDragActive} {...getRootProps()}>
-      <input {...getInputProps({ 'aria-label': 'Picture or project file' })} data-testid="file-input" />
+      <input
+        {...getInputProps({ 'aria-label': 'Picture or project file' })}
+        data-testid="file-input"
+      />
       {busy ? (
         <Progress label={`Opening ${busy.name}`} fraction={busy.fraction} onCancel={onCancel} />
       ) : (
@@ -35,7 +38,10 @@ export function NewProject({ busy, trouble, onFile, onCancel }: NewProjectProps)
           <ImagePlus size={26} strokeWidth={1.5} aria-hidden />
           <div className={styles.dropText}>
             <strong>New from picture</strong>
-            <span>Drop a PNG, JPEG, WebP, AVIF, GIF or BMP here, or a .strata project. It stays on this computer.</span>
+            <span>
+              Drop a PNG, JPEG, WebP, AVIF, GIF or BMP here, or a .strata project. It stays on this
+              computer.
+            </span>
           </div>
           <Button look="main" onClick={open}>
             Choose a file

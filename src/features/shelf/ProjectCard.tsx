@@ -29,7 +29,13 @@ function useBlobUrl(blob: Blob | null): string | null {
 }
 
 /** A saved project on the shelf. */
-export function ProjectCard({ project, onOpen, onRename, onDuplicate, onDelete }: ProjectCardProps) {
+export function ProjectCard({
+  project,
+  onOpen,
+  onRename,
+  onDuplicate,
+  onDelete,
+}: ProjectCardProps) {
   const { document, thumbnail, changedAt } = project;
   const [naming, setNaming] = useState(false);
   const url = useBlobUrl(thumbnail);
@@ -39,8 +45,17 @@ export function ProjectCard({ project, onOpen, onRename, onDuplicate, onDelete }
   };
   return (
     <li className={styles.card} data-testid="project-card" data-name={document.name}>
-      <button type="button" className={styles.open} onClick={onOpen} aria-label={`Open ${document.name}`}>
-        {url ? <img className={styles.thumb} src={url} alt="" /> : <span className={styles.thumb} />}
+      <button
+        type="button"
+        className={styles.open}
+        onClick={onOpen}
+        aria-label={`Open ${document.name}`}
+      >
+        {url ? (
+          <img className={styles.thumb} src={url} alt="" />
+        ) : (
+          <span className={styles.thumb} />
+        )}
       </button>
       <div className={styles.caption}>
         {naming ? (

@@ -23,12 +23,23 @@ interface ShelfProps {
   readonly onDelete: (project: ShelvedProject) => void;
 }
 
-function DemoCards({ cards, small }: { readonly cards: readonly DemoCard[]; readonly small?: boolean }) {
+function DemoCards({
+  cards,
+  small,
+}: {
+  readonly cards: readonly DemoCard[];
+  readonly small?: boolean;
+}) {
   return (
     <ul className={small ? styles.smallCards : styles.cards}>
       {cards.map(({ name, about, thumb, onOpen }) => (
         <li key={name} className={styles.card} data-testid="demo-card" data-name={name}>
-          <button type="button" className={styles.open} onClick={onOpen} aria-label={`Begin with ${name}`}>
+          <button
+            type="button"
+            className={styles.open}
+            onClick={onOpen}
+            aria-label={`Begin with ${name}`}
+          >
             <img className={styles.thumb} src={thumb} alt="" />
           </button>
           <div className={styles.caption}>
@@ -42,7 +53,16 @@ function DemoCards({ cards, small }: { readonly cards: readonly DemoCard[]; read
 }
 
 /** The maker's projects, and ways to begin one. */
-export function Shelf({ newProject, projects, demos, pictures, onOpen, onRename, onDuplicate, onDelete }: ShelfProps) {
+export function Shelf({
+  newProject,
+  projects,
+  demos,
+  pictures,
+  onOpen,
+  onRename,
+  onDuplicate,
+  onDelete,
+}: ShelfProps) {
   return (
     <main className={styles.shelf}>
       <h1 className="visually-hidden">Shelf</h1>

@@ -21,15 +21,25 @@ interface BandLabelProps {
 }
 
 /** Letter, filament, layers and cover of a band. Dragged to change the order. */
-export function BandLabel({ bandIndex, top, left, full, cover, idle, coveredAt, onPick }: BandLabelProps) {
+export function BandLabel({
+  bandIndex,
+  top,
+  left,
+  full,
+  cover,
+  idle,
+  coveredAt,
+  onPick,
+}: BandLabelProps) {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
   const { bands, filaments } = document;
   const band = bands[bandIndex];
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } = useSortable({
-    id: band?.id ?? '',
-    attributes: { roleDescription: 'band to be moved' },
-  });
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } =
+    useSortable({
+      id: band?.id ?? '',
+      attributes: { roleDescription: 'band to be moved' },
+    });
   if (!band) return null;
   const letter = bandLetter(bandIndex);
   const name = filaments[band.filamentId]?.name ?? band.filamentId;
@@ -48,13 +58,41 @@ export function BandLabel({ bandIndex, top, left, full, cover, idle, coveredAt, 
     });
   };
   const items = [
-    { text: 'Change filament', icon: <Repeat size={15} aria-hidden />, onSelect: () => { onPick(bandIndex, 'replace'); } },
-    { text: 'Add band above', icon: <Plus size={15} aria-hidden />, onSelect: () => { onPick(bandIndex, 'above'); } },
+    {
+      text: 'Change filament',
+      icon: <Repeat size={15} aria-hidden />,
+      onSelect: () => {
+        onPick(bandIndex, 'replace');
+      },
+    },
+    {
+      text: 'Add band above',
+      icon: <Plus size={15} aria-hidden />,
+      onSelect: () => {
+        onPick(bandIndex, 'above');
+      },
+    },
     ...(bandIndex < bands.length - 1
-      ? [{ text: 'Move up', icon: <ArrowUp size={15} aria-hidden />, onSelect: () => { move(bandIndex + 1); } }]
+      ? [
+          {
+            text: 'Move up',
+            icon: <ArrowUp size={15} aria-hidden />,
+            onSelect: () => {
+              move(bandIndex + 1);
+            },
+          },
+        ]
       : []),
     ...(bandIndex > 0
-      ? [{ text: 'Move down', icon: <ArrowDown size={15} aria-hidden />, onSelect: () => { move(bandIndex - 1); } }]
+      ? [
+          {
+            text: 'Move down',
+            icon: <ArrowDown size={15} aria-hidden />,
+            onSelect: () => {
+              move(bandIndex - 1);
+            },
+          },
+        ]
       : []),
     ...(bands.length > 1
       ? [
@@ -75,7 +113,11 @@ export function BandLabel({ bandIndex, top, left, full, cover, idle, coveredAt, 
     <div
       ref={setNodeRef}
       className={styles.label}
-      style={{ top, left, ...(transform ? { transform: CSS.Translate.toString(transform) ?? '' } : {}) }}
+      style={{
+        top,
+        left,
+        ...(transform ? { transform: CSS.Translate.toString(transform) ?? '' } : {}),
+      }}
       data-dragging={isDragging}
       data-full={full}
       data-testid={`band-${letter}`}
@@ -109,7 +151,12 @@ export function BandLabel({ bandIndex, top, left, full, cover, idle, coveredAt, 
           <br />
           {`covers ${Math.round(cover * 100)} %`}
           {idle > 0 && band.layers > idle ? (
-            <button type="button" className={styles.trim} onClick={trim} title={`covered at layer ${coveredAt ?? end}`}>
+            <button
+              type="button"
+              className={styles.trim}
+              onClick={trim}
+              title={`covered at layer ${coveredAt ?? end}`}
+            >
               {idle === 1 ? '1 layer does nothing, trim' : `${idle} layers do nothing, trim`}
             </button>
           ) : null}

@@ -18,7 +18,14 @@ interface BoundaryHandleProps {
 const LONG_STEP = 5;
 
 /** The upper edge of a band: dragged with snapping to layers, or moved with the arrow keys. Escape takes a drag back. */
-export function BoundaryHandle({ bandIndex, y, scale, left, width, onDragging }: BoundaryHandleProps) {
+export function BoundaryHandle({
+  bandIndex,
+  y,
+  scale,
+  left,
+  width,
+  onDragging,
+}: BoundaryHandleProps) {
   const document = useDocument((state) => state.document);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   const { bands, grid, filaments } = document;

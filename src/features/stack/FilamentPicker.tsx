@@ -26,12 +26,20 @@ interface FilamentPickerProps {
 
 /** Does a filament answer to all words typed? */
 function matches(filament: Filament, words: readonly string[]): boolean {
-  const text = `${filament.name} ${filament.maker} ${filament.material} ${filament.note} ${filament.colour}`.toLowerCase();
+  const text =
+    `${filament.name} ${filament.maker} ${filament.material} ${filament.note} ${filament.colour}`.toLowerCase();
   return words.every((word) => text.includes(word));
 }
 
 /** Chooses a filament from the rack; what is pointed at is tried out on the stage at once. */
-export function FilamentPicker({ title, rack, chosenId, onTry, onPick, onClose }: FilamentPickerProps) {
+export function FilamentPicker({
+  title,
+  rack,
+  chosenId,
+  onTry,
+  onPick,
+  onClose,
+}: FilamentPickerProps) {
   const [query, setQuery] = useState('');
   const [sort, setSort] = useState<Sort>('brightness');
   const [onHandOnly, setOnHandOnly] = useState(true);
@@ -62,6 +70,7 @@ export function FilamentPicker({ title, rack, chosenId, onTry, onPick, onClose }
         if (!open) onClose();
       }}
       title={title}
+      place="side"
     >
       <div className={styles.search}>
         <Search size={16} aria-hidden />
@@ -131,7 +140,9 @@ export function FilamentPicker({ title, rack, chosenId, onTry, onPick, onClose }
         ))}
       </ul>
       {shown.length === 0 ? (
-        <p>No filament fits. Use fewer words{onHandOnly ? ', or look at those not on hand too' : ''}.</p>
+        <p>
+          No filament fits. Use fewer words{onHandOnly ? ', or look at those not on hand too' : ''}.
+        </p>
       ) : null}
     </Dialog>
   );

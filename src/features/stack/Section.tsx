@@ -20,7 +20,13 @@ import { hatchInk, HatchPatterns } from '../../ui/Hatch.tsx';
 import { BandLabel } from './BandLabel.tsx';
 import { BoundaryHandle } from './BoundaryHandle.tsx';
 import styles from './Section.module.css';
-import { axisMarks, placeLabels, sectionScale, yOf, type SectionScale } from './section-geometry.ts';
+import {
+  axisMarks,
+  placeLabels,
+  sectionScale,
+  yOf,
+  type SectionScale,
+} from './section-geometry.ts';
 
 const AXIS_X = 34;
 const AREA_X = 122;
@@ -31,7 +37,11 @@ const FULL_LABEL_PX = 54;
 const SHORT_LABEL_PX = 26;
 
 /** The stack from the side, to scale, with the handles that shape it. */
-export function Section({ onPick }: { readonly onPick: (bandIndex: number, mode: 'replace' | 'above') => void }) {
+export function Section({
+  onPick,
+}: {
+  readonly onPick: (bandIndex: number, mode: 'replace' | 'above') => void;
+}) {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
   const ramp = useLive((state) => state.ramp);
@@ -87,12 +97,27 @@ export function Section({ onPick }: { readonly onPick: (bandIndex: number, mode:
   };
 
   return (
-    <div ref={box} className={styles.section} data-testid="section" role="group" aria-label="Section of the stack">
+    <div
+      ref={box}
+      className={styles.section}
+      data-testid="section"
+      role="group"
+      aria-label="Section of the stack"
+    >
       <svg className={styles.drawing} width="100%" height={height} aria-hidden focusable={false}>
-        <HatchPatterns prefix="band-hatch" colours={bands.map((band) => hatchInk(filaments[band.filamentId]?.colour ?? '#808080'))} />
+        <HatchPatterns
+          prefix="band-hatch"
+          colours={bands.map((band) => hatchInk(filaments[band.filamentId]?.colour ?? '#808080'))}
+        />
         {axisMarks(scale, layerTopMm(grid, layers)).map((mm) => (
           <g key={mm}>
-            <line className={styles.mark} x1={AXIS_X + 4} x2={STRIP_X} y1={yOf(scale, mm)} y2={yOf(scale, mm)} />
+            <line
+              className={styles.mark}
+              x1={AXIS_X + 4}
+              x2={STRIP_X}
+              y1={yOf(scale, mm)}
+              y2={yOf(scale, mm)}
+            />
             <text className={styles.figure} x={AXIS_X} y={yOf(scale, mm) + 4} textAnchor="end">
               {mm.toFixed(1)}
             </text>
@@ -115,7 +140,14 @@ export function Section({ onPick }: { readonly onPick: (bandIndex: number, mode:
               >
                 <title>{`layer ${layerNumber}: ${((100 * area) / Math.max(1, printed)).toFixed(1)} % of the picture`}</title>
               </rect>
-              <rect x={STRIP_X} y={y} width={STRIP_WIDTH} height={h + 0.5} fill={formatHex(step.colour)} data-layer={layerNumber} />
+              <rect
+                x={STRIP_X}
+                y={y}
+                width={STRIP_WIDTH}
+                height={h + 0.5}
+                fill={formatHex(step.colour)}
+                data-layer={layerNumber}
+              />
             </g>
           );
         })}
@@ -124,8 +156,20 @@ export function Section({ onPick }: { readonly onPick: (bandIndex: number, mode:
           const h = yOf(scale, layerTopMm(grid, ends[i - 1] ?? 0)) - y;
           return (
             <g key={band.id}>
-              <rect x={STRIP_X + STRIP_WIDTH} y={y} width={EDGE_WIDTH} height={h} fill={filaments[band.filamentId]?.colour} />
-              <rect x={STRIP_X + STRIP_WIDTH} y={y} width={EDGE_WIDTH} height={h} fill={`url(#band-hatch-${i})`} />
+              <rect
+                x={STRIP_X + STRIP_WIDTH}
+                y={y}
+                width={EDGE_WIDTH}
+                height={h}
+                fill={filaments[band.filamentId]?.colour}
+              />
+              <rect
+                x={STRIP_X + STRIP_WIDTH}
+                y={y}
+                width={EDGE_WIDTH}
+                height={h}
+                fill={`url(#band-hatch-${i})`}
+              />
             </g>
           );
         })}
@@ -142,7 +186,11 @@ export function Section({ onPick }: { readonly onPick: (bandIndex: number, mode:
           const middle = wishes[place]?.middle ?? 0;
           const label = (tops[place] ?? 0) + (wishes[place]?.height ?? 0) / 2;
           return Math.abs(label - middle) < 6 ? null : (
-            <path key={i} className={styles.leader} d={`M${STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 2} ${middle}L${STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 13} ${label}`} />
+            <path
+              key={i}
+              className={styles.leader}
+              d={`M${STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 2} ${middle}L${STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 13} ${label}`}
+            />
           );
         })}
         <line className={styles.plate} x1={AXIS_X} x2="100%" y1={scale.plateY} y2={scale.plateY} />

@@ -19,7 +19,11 @@ interface Picking {
 }
 
 /** The document with a filament put into a band, or into a new band above it. */
-function withFilament(document: ProjectDocument, { bandIndex, mode }: Picking, filament: Filament): ProjectDocument {
+function withFilament(
+  document: ProjectDocument,
+  { bandIndex, mode }: Picking,
+  filament: Filament,
+): ProjectDocument {
   const bands =
     mode === 'replace'
       ? replaceFilament(document.bands, bandIndex, filament.id)
@@ -31,7 +35,10 @@ function withFilament(document: ProjectDocument, { bandIndex, mode }: Picking, f
   return {
     ...document,
     bands: [...bands],
-    filaments: { ...document.filaments, [filament.id]: { ...filament, basis: { ...filament.basis } } },
+    filaments: {
+      ...document.filaments,
+      [filament.id]: { ...filament, basis: { ...filament.basis } },
+    },
   };
 }
 
@@ -84,7 +91,9 @@ export function StackPanel() {
           rack={rack}
           chosenId={picking.mode === 'replace' ? bands[picking.bandIndex]?.filamentId : undefined}
           onTry={(filament) => {
-            live.preview(filament ? withFilament(documents.getState().document, picking, filament) : null);
+            live.preview(
+              filament ? withFilament(documents.getState().document, picking, filament) : null,
+            );
           }}
           onPick={(filament) => {
             live.preview(null);

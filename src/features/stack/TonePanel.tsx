@@ -79,7 +79,8 @@ export function TonePanel() {
             const { rule: old } = draft;
             // When the ends move, the midpoint keeps its share of the way between them.
             const share = (old.midpoint - old.blackPoint) / (old.whitePoint - old.blackPoint);
-            const carried = midpoint === old.midpoint ? blackPoint + share * (whitePoint - blackPoint) : midpoint;
+            const carried =
+              midpoint === old.midpoint ? blackPoint + share * (whitePoint - blackPoint) : midpoint;
             draft.rule = tidyTone({ ...old, blackPoint, midpoint: carried, whitePoint });
           });
         }}

@@ -13,7 +13,11 @@ const BOTTOM_MARGIN = 8;
 const MOST_PIXELS_PER_LAYER = 26;
 
 /** The scale at which a stack of some height fills a drawing of some height. */
-export function sectionScale(drawingHeight: number, totalMm: number, layerMm: number): SectionScale {
+export function sectionScale(
+  drawingHeight: number,
+  totalMm: number,
+  layerMm: number,
+): SectionScale {
   const room = Math.max(40, drawingHeight - TOP_MARGIN - BOTTOM_MARGIN);
   return {
     plateY: drawingHeight - BOTTOM_MARGIN,
@@ -36,7 +40,9 @@ export function layerAt(scale: SectionScale, grid: LayerGrid, y: number): number
 /** Heights in mm at which the axis has a mark: a round step that leaves room for the figures. */
 export function axisMarks(scale: SectionScale, totalMm: number): number[] {
   const step = [0.1, 0.2, 0.4, 0.5, 1, 2, 5].find((mm) => mm * scale.pixelsPerMm >= 46) ?? 10;
-  return Array.from({ length: Math.floor(totalMm / step + 1e-9) + 1 }, (_, i) => Number((i * step).toFixed(3)));
+  return Array.from({ length: Math.floor(totalMm / step + 1e-9) + 1 }, (_, i) =>
+    Number((i * step).toFixed(3)),
+  );
 }
 
 /** A label that wants to be at a height of the drawing and needs some room. */

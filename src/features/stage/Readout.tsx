@@ -15,13 +15,20 @@ export function Readout() {
   const pointer = useView((state) => state.pointer);
   const { opened, heights, ramp } = useLive((state) => state);
   const grid = useDocument((state) => state.document.grid);
-  if (!pointer || !heights) return <p className={styles.readout}>Point at the picture to read colours and layers</p>;
+  if (!pointer || !heights)
+    return <p className={styles.readout}>Point at the picture to read colours and layers</p>;
   const { stage } = opened;
   const pixel =
     (Math.floor(pointer.y * stage.height) * stage.width + Math.floor(pointer.x * stage.width)) * 4;
-  const artwork: Triple = [stage.data[pixel] ?? 0, stage.data[pixel + 1] ?? 0, stage.data[pixel + 2] ?? 0];
+  const artwork: Triple = [
+    stage.data[pixel] ?? 0,
+    stage.data[pixel + 1] ?? 0,
+    stage.data[pixel + 2] ?? 0,
+  ];
   const layerNumber =
-    heights.data[Math.floor(pointer.y * heights.height) * heights.width + Math.floor(pointer.x * heights.width)] ?? 0;
+    heights.data[
+      Math.floor(pointer.y * heights.height) * heights.width + Math.floor(pointer.x * heights.width)
+    ] ?? 0;
   const step = ramp[Math.min(layerNumber, ramp.length) - 1];
   if (layerNumber === 0 || !step)
     return <p className={`${styles.readout} figures`}>cut away here: nothing is printed</p>;
@@ -37,7 +44,8 @@ export function Readout() {
       </span>
       <span>difference {ciede2000(labOfBytes(artwork), step.lab).toFixed(1)}</span>
       <span>
-        layer {layerNumber}, {layerTopMm(grid, layerNumber).toFixed(2)} mm, band {bandLetter(step.bandIndex)}
+        layer {layerNumber}, {layerTopMm(grid, layerNumber).toFixed(2)} mm, band{' '}
+        {bandLetter(step.bandIndex)}
       </span>
     </p>
   );

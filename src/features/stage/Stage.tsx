@@ -58,7 +58,9 @@ export function Stage() {
       event.preventDefault();
       const box = element.getBoundingClientRect();
       const factor = Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0018));
-      views.setState(zoomAt(latest.current, factor, event.clientX - box.left, event.clientY - box.top));
+      views.setState(
+        zoomAt(latest.current, factor, event.clientX - box.left, event.clientY - box.top),
+      );
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => {
@@ -99,7 +101,8 @@ export function Stage() {
       ArrowDown: [0, -PAN_STEP_PX],
     };
     const pan = pans[event.key];
-    if (pan) views.setState({ zoom: zoom ?? frame.scale, panX: panX + pan[0], panY: panY + pan[1] });
+    if (pan)
+      views.setState({ zoom: zoom ?? frame.scale, panX: panX + pan[0], panY: panY + pan[1] });
     else if (event.key === '+' || event.key === '=') zoomMiddle(ZOOM_STEP);
     else if (event.key === '-') zoomMiddle(1 / ZOOM_STEP);
     else if (event.key === '0') fit();
@@ -183,7 +186,10 @@ export function Stage() {
         <div className={styles.picture} style={place} data-pixels={frame.width > shown.columns * 2}>
           {view === 'print' ? null : <ArtworkCanvas />}
           {view === 'artwork' ? null : (
-            <div className={styles.layer} style={view === 'wipe' ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : {}}>
+            <div
+              className={styles.layer}
+              style={view === 'wipe' ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : {}}
+            >
               <PrintCanvas />
             </div>
           )}

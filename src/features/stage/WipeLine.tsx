@@ -5,7 +5,13 @@ import type { Frame } from './view-geometry.ts';
 const KEY_STEP = 0.02;
 
 /** The line between artwork and print: dragged, or moved with the arrow keys. */
-export function WipeLine({ frame, stageHeight }: { readonly frame: Frame; readonly stageHeight: number }) {
+export function WipeLine({
+  frame,
+  stageHeight,
+}: {
+  readonly frame: Frame;
+  readonly stageHeight: number;
+}) {
   const { views } = useProject();
   const wipe = useView((state) => state.wipe);
   const move = (next: number): void => {

@@ -43,7 +43,7 @@ export function PrintCanvas() {
       const { heights, ramp } = live.store.getState();
       const element = canvas.current;
       if (!heights || !element) return;
-      if (!image || image.width !== heights.width || image.height !== heights.height) {
+      if (image?.width !== heights.width || image.height !== heights.height) {
         element.width = heights.width;
         element.height = heights.height;
         image = new ImageData(heights.width, heights.height);

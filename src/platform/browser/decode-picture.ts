@@ -20,7 +20,10 @@ export async function decodePicture(
   let bitmap: ImageBitmap | undefined;
   try {
     const blob = new Blob([bytes], { type: mimeOf(kind) });
-    bitmap = await createImageBitmap(blob, { imageOrientation: 'from-image', premultiplyAlpha: 'none' });
+    bitmap = await createImageBitmap(blob, {
+      imageOrientation: 'from-image',
+      premultiplyAlpha: 'none',
+    });
     const factor = reductionOf(bitmap.width, bitmap.height);
     const width = Math.max(1, Math.floor(bitmap.width * factor));
     const height = Math.max(1, Math.floor(bitmap.height * factor));

@@ -57,14 +57,18 @@ class DatabaseStorage implements Storage {
   putSetting = async (key: string, value: unknown): Promise<void> => {
     await this.db.put('settings', { key, value });
   };
-  sweep = async (before: number, digestsOf: (project: StoredProject) => string[]): Promise<void> => {
+  sweep = async (
+    before: number,
+    digestsOf: (project: StoredProject) => string[],
+  ): Promise<void> => {
     // One transaction, so that a project saved meanwhile in another tab keeps its picture.
     const transaction = this.db.transaction(['projects', 'artworks'], 'readwrite');
     const projects = transaction.objectStore('projects');
     const artworks = transaction.objectStore('artworks');
     const used = new Set<string>();
     for (const project of await projects.getAll()) {
-      if (project.deletedAt !== null && project.deletedAt < before) await projects.delete(project.id);
+      if (project.deletedAt !== null && project.deletedAt < before)
+        await projects.delete(project.id);
       else for (const digest of digestsOf(project)) used.add(digest);
     }
     for (const digest of await artworks.getAllKeys())
@@ -81,7 +85,8 @@ export class MemoryStorage implements Storage {
   private readonly settings = new Map<string, unknown>();
 
   listProjects = (): Promise<StoredProject[]> => Promise.resolve([...this.projects.values()]);
-  getProject = (id: string): Promise<StoredProject | undefined> => Promise.resolve(this.projects.get(id));
+  getProject = (id: string): Promise<StoredProject | undefined> =>
+    Promise.resolve(this.projects.get(id));
   putProject = (project: StoredProject): Promise<void> => {
     this.projects.set(project.id, project);
     return Promise.resolve();

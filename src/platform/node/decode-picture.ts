@@ -18,16 +18,18 @@ export async function decodePicture(bytes: Uint8Array): Promise<Result<RgbaRaste
     const factor = reductionOf(width, height);
     if (factor < 1) {
       const upright = await image.clone().metadata();
-      image = image.resize({ width: Math.floor((upright.autoOrient?.width ?? width) * factor) });
+      image = image.resize({ width: Math.floor((upright.autoOrient.width) * factor) });
     }
-    const { data, info } = await image.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+    const { data, info } = await image
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
     return succeed({ width: info.width, height: info.height, data: new Uint8Array(data) });
   } catch (error) {
     return fail('undecodable', undefined, error instanceof Error ? error.message : undefined);
   }
 }
 
-/** sharp does not read BMP, so that one kind goes through a decoder of its own. Its bytes come as A, B, G, R. */
+/** sharp does not read BMP, so that one kind goes through a decoder of its own. */
 function fromBmp(bytes: Uint8Array): Sharp {
   const { data, width, height, bitPP } = decodeBmp(Buffer.from(bytes), { toRGBA: true });
   const pixels = Buffer.from(data);

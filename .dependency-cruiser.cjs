@@ -1,0 +1,108 @@
+/** The fences between the parts of the code. `npm run fences` checks them; a test plants violations to prove that they bite. */
+
+/** Folders of the core, lowest first: a folder may use those before it in this table, and itself. */
+const CORE = {
+  base: [],
+  colour: ['base'],
+  optics: ['base', 'colour'],
+  artwork: ['base', 'colour'],
+  stack: ['base', 'colour', 'optics'],
+  heights: ['base', 'colour', 'optics', 'stack', 'artwork'],
+  relief: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights'],
+  schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief'],
+  formats: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'schedule'],
+};
+
+const FEATURES = ['shelf', 'stage', 'artwork', 'stack', 'relief', 'sheet'];
+
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-cycles',
+      severity: 'error',
+      from: {},
+      to: { circular: true },
+    },
+    {
+      name: 'core-imports-only-core',
+      comment: 'The core is pure: nothing of the app, nothing of Node, and only these packages.',
+      severity: 'error',
+      from: { path: '(^|/)src/core/' },
+      to: {
+        pathNot: [
+          '(^|/)src/core/',
+          'node_modules/(fflate|papaparse|zod|@noble/hashes|earcut)/',
+        ],
+      },
+    },
+    ...Object.entries(CORE).map(([folder, allowed]) => ({
+      name: `core-${folder}-order`,
+      comment: 'base < colour < optics < stack < heights, relief < schedule < formats',
+      severity: 'error',
+      from: { path: `(^|/)src/core/${folder}/` },
+      to: {
+        path: '(^|/)src/core/',
+        pathNot: [folder, ...allowed].map((name) => `(^|/)src/core/${name}/`),
+      },
+    })),
+    ...FEATURES.map((feature) => ({
+      name: `feature-${feature}-alone`,
+      comment: 'Features never import another feature; the app puts them together.',
+      severity: 'error',
+      from: { path: `(^|/)src/features/${feature}/` },
+      to: { path: '(^|/)src/features/', pathNot: `(^|/)src/features/${feature}/` },
+    })),
+    {
+      name: 'features-not-app',
+      severity: 'error',
+      from: { path: '(^|/)src/(features|state|ui|workers|platform)/' },
+      to: { path: '(^|/)src/(app|pages|layouts|cli)/' },
+    },
+    {
+      name: 'ui-knows-no-domain',
+      severity: 'error',
+      from: { path: '(^|/)src/ui/' },
+      to: { path: '(^|/)src/', pathNot: '(^|/)src/ui/' },
+    },
+    {
+      name: 'workers-import-core-and-platform',
+      severity: 'error',
+      from: { path: '(^|/)src/workers/' },
+      to: { path: '(^|/)src/', pathNot: '(^|/)src/(workers|core|platform)/' },
+    },
+    {
+      name: 'platform-imports-core',
+      severity: 'error',
+      from: { path: '(^|/)src/platform/' },
+      to: { path: '(^|/)src/', pathNot: '(^|/)src/(platform|core)/' },
+    },
+    {
+      name: 'state-knows-no-screens',
+      severity: 'error',
+      from: { path: '(^|/)src/state/' },
+      to: { path: '(^|/)src/(features|ui)/' },
+    },
+    {
+      name: 'cli-uses-core-and-node',
+      severity: 'error',
+      from: { path: '(^|/)src/(cli|pages/api)/' },
+      to: { path: '(^|/)src/', pathNot: '(^|/)src/(cli|core|platform/node|platform/[^/]+\\.ts$)' },
+    },
+    {
+      name: 'browser-code-not-node',
+      severity: 'error',
+      from: { path: '(^|/)src/(app|features|state|ui|workers|platform/browser)/' },
+      to: { path: '(^|/)src/platform/node/' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'types', 'default'],
+      extensions: ['.ts', '.tsx', '.mjs', '.js'],
+    },
+  },
+};

@@ -1,0 +1,27 @@
+/**
+ * The part of papaparse that is used here. The published types bring those of Node with them, and with them Node's globals
+ * into the core, which must do without.
+ */
+declare module 'papaparse' {
+  interface ParseError {
+    readonly type: string;
+    readonly message: string;
+    readonly row?: number;
+  }
+  const Papa: {
+    parse<Row>(
+      text: string,
+      options: {
+        readonly delimiter?: string;
+        readonly header?: boolean;
+        readonly dynamicTyping?: boolean;
+        readonly skipEmptyLines?: boolean | 'greedy';
+      },
+    ): { readonly data: Row[]; readonly errors: readonly ParseError[] };
+    unparse(
+      rows: readonly object[],
+      options: { readonly columns: string[]; readonly newline: string },
+    ): string;
+  };
+  export default Papa;
+}

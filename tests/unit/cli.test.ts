@@ -1,0 +1,188 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { expect } from 'chai';
+import { unzipSync } from 'fflate';
+import { decode as decodePng } from 'fast-png';
+import { STLLoader } from 'three/addons/loaders/STLLoader.js';
+import { formatHex, type Triple } from '#core/colour/srgb.ts';
+import { meshVolume } from '../helpers/meshes.ts';
+import { fixture } from '../helpers/pictures.ts';
+
+const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+const RACK = join(ROOT, 'demo/rack.csv');
+
+describe('command line', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'strata-cli-'));
+  const stackPath = join(folder, 'stack.json');
+  const stack = {
+    layerGrid: { firstLayerMm: 0.16, layerMm: 0.08 },
+    bands: [
+      { filament: 'soot', layers: 8 },
+      { filament: 'rust', layers: 8 },
+      { filament: 'ivory', layers: 11 },
+    ],
+  };
+  writeFileSync(stackPath, JSON.stringify(stack));
+  after(() => {
+    rmSync(folder, { recursive: true });
+  });
+
+  function run(...args: string[]): { status: number | null; out: unknown; err: string } {
+    const { status, stdout, stderr } = spawnSync(
+      'node',
+      ['--import', 'tsx', 'src/cli/main.ts', ...args],
+      {
+        cwd: ROOT,
+        encoding: 'utf8',
+      },
+    );
+    return { status, out: stdout === '' ? null : JSON.parse(stdout), err: stderr };
+  }
+
+  it('ramp: one line of JSON with a colour, a lamp colour and the cover for each layer', () => {
+    const { status, out } = run('ramp', '--rack', RACK, '--stack', stackPath);
+    expect(status).to.equal(0);
+    const { layers } = out as {
+      layers: {
+        layer: number;
+        topMm: number;
+        band: string;
+        colour: string;
+        lamp: string;
+        cover: number;
+      }[];
+    };
+    expect(layers).to.have.length(27);
+    expect(layers[8]).to.include({ layer: 9, topMm: 0.8, band: 'B' });
+    for (const { colour, lamp, cover } of layers) {
+      expect(colour).to.match(/^#[0-9a-f]{6}$/);
+      expect(lamp).to.match(/^#[0-9a-f]{6}$/);
+      expect(cover).to.be.within(0, 1);
+    }
+  });
+
+  it('relief: files that agree with each other and with what is printed on stdout', () => {
+    const out = join(folder, 'out');
+    const image = fixture('s23_daffodil_lossless.webp');
+    const {
+      status,
+      out: printed,
+      err,
+    } = run(
+      'relief',
+      '--image',
+      image,
+      '--rack',
+      RACK,
+      '--stack',
+      stackPath,
+      '--width-mm',
+      '40',
+      '--detail-mm',
+      '0.4',
+      '--rule',
+      'tone',
+      '--out',
+      out,
+    );
+    expect(status, err).to.equal(0);
+    const told = printed as Record<string, number> & { stamp: string; files: string[] };
+    expect(told).to.include({ columns: 100, rows: 197, widthMm: 40, heightMm: 78.8, swaps: 2 });
+    const heights = decodePng(readFileSync(join(out, 'heights.png')));
+    const print = decodePng(readFileSync(join(out, 'print.png')));
+    expect([heights.width, heights.height, heights.depth, heights.channels]).to.deep.equal([
+      100, 197, 16, 1,
+    ]);
+    expect([print.width, print.height]).to.deep.equal([100, 197]);
+
+    const ramp = (
+      run('ramp', '--rack', RACK, '--stack', stackPath).out as {
+        layers: { topMm: number; colour: string }[];
+      }
+    ).layers;
+    let volume = 0;
+    let samples = 0;
+    heights.data.forEach((layers, i) => {
+      const alpha = print.data[i * 4 + 3];
+      expect(alpha).to.equal(layers === 0 ? 0 : 255);
+      if (layers === 0) return;
+      samples += 1;
+      volume += (ramp[layers - 1]?.topMm ?? 0) * 0.16;
+      expect(formatHex([...print.data.slice(i * 4, i * 4 + 3)] as unknown as Triple)).to.equal(
+        ramp[layers - 1]?.colour,
+      );
+    });
+    expect(told.printedSamples).to.equal(samples);
+    expect(told.volumeMm3).to.be.closeTo(volume, 0.01);
+    expect(told.grams).to.be.closeTo((volume / 1000) * 1.24, 0.01);
+
+    const stl = readFileSync(join(out, 'relief.stl'));
+    const geometry = new STLLoader().parse(
+      stl.buffer.slice(stl.byteOffset, stl.byteOffset + stl.length),
+    );
+    const positions = geometry.getAttribute('position').array as Float32Array;
+    const triangles = Uint32Array.from({ length: positions.length / 3 }, (_, i) => i);
+    expect(triangles.length / 3).to.equal(told.triangles);
+    expect(meshVolume({ positions, triangles })).to.be.closeTo(volume, 0.05);
+    expect(stl.toString('latin1', 0, 80)).to.contain(told.stamp);
+
+    const swaps = JSON.parse(readFileSync(join(out, 'swaps.json'), 'utf8')) as {
+      stamp: string;
+      swaps: object[];
+    };
+    expect(swaps.stamp).to.equal(told.stamp);
+    expect(swaps.swaps[0]).to.deep.equal({
+      swap: 1,
+      layer: 9,
+      stopAfterMm: 0.72,
+      layerTopMm: 0.8,
+      from: 'soot',
+      to: 'rust',
+    });
+    expect(readFileSync(join(out, 'swap-sheet.txt'), 'utf8')).to.contain(told.stamp);
+    const model = new TextDecoder().decode(
+      unzipSync(readFileSync(join(out, 'relief.3mf')))['3D/3dmodel.model'],
+    );
+    expect(model.match(/<object /g)).to.have.length(3);
+    expect(model).to.contain('name="B Rust"').and.to.contain(told.stamp);
+  });
+
+  it('says what is wrong, where and what to do, with status 2 and nothing on stdout', () => {
+    const relief = ['relief', '--rack', RACK, '--stack', stackPath, '--out', join(folder, 'bad')];
+    const image = fixture('s24_cat.webp');
+    const badStack = join(folder, 'bad.json');
+    writeFileSync(
+      badStack,
+      JSON.stringify({ ...stack, bands: [{ filament: 'nobody', layers: 3 }] }),
+    );
+    const cases: [string[], RegExp][] = [
+      [[], /verb is missing/],
+      [['fly'], /"fly" is not known/],
+      [['ramp', '--rack', RACK], /--stack is missing/],
+      [['ramp', '--rack', '/nowhere.csv', '--stack', stackPath], /nowhere\.csv cannot be read/],
+      [['ramp', '--rack', stackPath, '--stack', stackPath], /stack\.json/],
+      [['ramp', '--rack', RACK, '--stack', badStack], /"nobody".*not in the rack/],
+      [['ramp', '--wrong', 'x'], /wrong/],
+      [[...relief, '--image', image, '--width-mm', 'NaN'], /--width-mm is "NaN"/],
+      [[...relief, '--image', image, '--detail-mm', '0'], /--detail-mm is "0"/],
+      [
+        [...relief, '--image', image, '--width-mm', '2000', '--detail-mm', '0.05'],
+        /samples are more/,
+      ],
+      [[...relief, '--image', image, '--rule', 'closest'], /Only "tone"/],
+      [[...relief, '--image', fixture('xs_truncated.jpg')], /ends before the picture does/],
+      [[...relief, '--image', fixture('xs_bomb_header_50000.png')], /50000 x 50000/],
+      [[...relief, '--image', fixture('xs_zero_bytes.png')], /empty/],
+    ];
+    for (const [args, message] of cases) {
+      const { status, out, err } = run(...args);
+      expect(status, args.join(' ')).to.equal(2);
+      expect(out).to.equal(null);
+      expect(err).to.match(message);
+      expect(err).to.not.contain('    at ');
+    }
+  });
+});

@@ -1,0 +1,54 @@
+import { readFileSync } from 'node:fs';
+import { expect } from 'chai';
+import { checkPicture, reductionOf } from '../../src/platform/check-picture.ts';
+import { describePictureFault } from '../../src/platform/fault-words.ts';
+import { decodePicture } from '../../src/platform/node/decode-picture.ts';
+import { EXPECTED_PICTURES, fixture } from '../helpers/pictures.ts';
+
+const read = (name: string): Buffer => readFileSync(fixture(name));
+
+describe('pictures', () => {
+  for (const [name, wanted] of Object.entries(EXPECTED_PICTURES)) {
+    it(`${name}: size, cut-away share and colours as two other decoders read them`, async () => {
+      const result = await decodePicture(read(name));
+      if (!result.ok) throw new Error(result.fault.code);
+      const { width, height, data } = result.value;
+      expect([width, height]).to.deep.equal([wanted.width, wanted.height]);
+      const sums = [0, 0, 0];
+      let opaque = 0;
+      for (let at = 0; at < data.length; at += 4) {
+        if ((data[at + 3] as number) < 128) continue;
+        opaque += 1;
+        for (let k = 0; k < 3; k += 1) sums[k] = (sums[k] ?? 0) + (data[at + k] as number);
+      }
+      expect(opaque / (width * height)).to.be.closeTo(wanted.opaqueShare, 0.01);
+      sums.forEach((sum, k) => expect(sum / opaque).to.be.closeTo(wanted.meanRgb[k] ?? -1, 2));
+    });
+  }
+
+  it('says what is wrong with files that are no good', () => {
+    const codeOf = (bytes: Uint8Array): string => {
+      const result = checkPicture(bytes);
+      return result.ok ? 'ok' : result.fault.code;
+    };
+    expect(codeOf(read('xs_zero_bytes.png'))).to.equal('empty');
+    expect(codeOf(read('xs_text.png'))).to.equal('not-a-picture');
+    expect(codeOf(read('xs_truncated.jpg'))).to.equal('truncated');
+    expect(codeOf(read('xs_bomb_header_50000.png'))).to.equal('too-many-pixels');
+    for (const name of Object.keys(EXPECTED_PICTURES)) {
+      const bytes = read(name);
+      expect(codeOf(bytes), name).to.equal('ok');
+      if (bytes.length > 500)
+        expect(codeOf(bytes.subarray(0, Math.floor(bytes.length * 0.6))), `${name} cut`).to.equal(
+          'truncated',
+        );
+    }
+  });
+
+  it('names the dimensions it refuses, and reduces what is merely large', () => {
+    const bomb = checkPicture(read('xs_bomb_header_50000.png'));
+    expect(bomb.ok ? '' : describePictureFault(bomb.fault)).to.contain('50000 x 50000');
+    expect(reductionOf(8000, 5000)).to.equal(1);
+    expect(reductionOf(16000, 10000)).to.be.closeTo(0.5, 1e-9);
+  });
+});

@@ -1,0 +1,131 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { findNotices, idleLayers } from '#core/heights/notices.ts';
+import { USUAL_GRID, layerTopMm } from '#core/stack/layer-grid.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import {
+  axisMarks,
+  layerAt,
+  placeLabels,
+  sectionScale,
+  yOf,
+} from '../../src/features/stack/section-geometry.ts';
+import { fitScale, frameOf, spotAt, zoomAt, type Placement } from '../../src/features/stage/view-geometry.ts';
+import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
+
+describe('section geometry', () => {
+  it('finds the layer whose top was drawn at a place, at every scale', () => {
+    for (const height of [200, 480, 900]) {
+      for (const layers of [3, 30, 120]) {
+        const scale = sectionScale(height, layerTopMm(USUAL_GRID, layers), USUAL_GRID.layerMm);
+        for (let n = 1; n <= layers; n += 1) {
+          const y = yOf(scale, layerTopMm(USUAL_GRID, n));
+          expect(y).to.be.at.least(0);
+          expect(layerAt(scale, USUAL_GRID, y)).to.equal(n);
+        }
+        expect(layerAt(scale, USUAL_GRID, scale.plateY)).to.equal(0);
+      }
+    }
+  });
+
+  it('marks the axis in round steps', () => {
+    const scale = sectionScale(480, 2, 0.08);
+    expect(axisMarks(scale, 2)).to.deep.equal([0, 0.4, 0.8, 1.2, 1.6, 2]);
+  });
+
+  it('labels never overlap, keep their order and stay where they want to be when there is room', () => {
+    expect(
+      placeLabels(
+        [
+          { middle: 50, height: 20 },
+          { middle: 100, height: 20 },
+        ],
+        0,
+        200,
+      ),
+    ).to.deep.equal([40, 90]);
+    const wish = fc.record({
+      middle: fc.integer({ min: 0, max: 400 }),
+      height: fc.integer({ min: 10, max: 40 }),
+    });
+    fc.assert(
+      fc.property(fc.array(wish, { maxLength: 10 }), (wishes) => {
+        const sorted = [...wishes].sort((a, b) => a.middle - b.middle);
+        const tops = placeLabels(sorted, 0, 400);
+        tops.forEach((top, i) => {
+          expect(top).to.be.at.least(-1e-9);
+          expect(top + (sorted[i]?.height ?? 0)).to.be.at.most((tops[i + 1] ?? 400) + 1e-9);
+        });
+      }),
+    );
+  });
+});
+
+describe('stage geometry', () => {
+  const placement = {
+    stageWidth: 900,
+    stageHeight: 700,
+    widthMm: 150,
+    heightMm: 100,
+    zoom: null,
+    panX: 0,
+    panY: 0,
+  };
+
+  it('fits the picture into the middle', () => {
+    const frame = frameOf(placement);
+    expect(frame.scale).to.equal(fitScale(placement));
+    expect(frame.left + frame.width / 2).to.be.closeTo(450, 1e-9);
+    expect(frame.width).to.be.at.most(900);
+    expect(frame.height).to.be.at.most(700);
+  });
+
+  it('zooms around the pointer: the spot under it stays', () => {
+    let now: Placement = { ...placement };
+    const before = spotAt(frameOf(now), 300, 260);
+    for (const factor of [1.5, 2, 0.7]) now = { ...now, ...zoomAt(now, factor, 300, 260) };
+    const after = spotAt(frameOf(now), 300, 260);
+    expect(after?.x).to.be.closeTo(before?.x ?? -1, 1e-9);
+    expect(after?.y).to.be.closeTo(before?.y ?? -1, 1e-9);
+    expect(spotAt(frameOf(now), -5000, 0)).to.equal(null);
+  });
+});
+
+describe('notices', () => {
+  const counts = (...pairs: readonly (readonly [number, number])[]): Uint32Array => {
+    const out = new Uint32Array(251);
+    for (const [layers, count] of pairs) out[layers] = count;
+    return out;
+  };
+  const even = counts(...Array.from({ length: 28 }, (_, i) => [i + 1, 10] as const));
+  const codes = (stack = stackOf(3, 4, 4), given = even, least = 3): string[] =>
+    findNotices(stack, rampOfStack(stack, FILAMENTS), given, least).map(
+      (notice) => notice.code + ('bandIndex' in notice ? ` ${notice.bandIndex}` : ''),
+    );
+
+  it('is quiet about a sound plan', () => {
+    expect(codes()).to.deep.equal([]);
+  });
+
+  it('tells layers that change nothing, but not those every spot needs', () => {
+    const stack = stackOf(14, 4, 4);
+    expect(codes(stack)).to.deep.equal(['idle-layers 0']);
+    const ramp = rampOfStack(stack, FILAMENTS);
+    const idle = idleLayers(stack, ramp, 3)[0] ?? 0;
+    expect(ramp[14 - idle - 1]?.cover).to.be.at.least(0.95);
+    expect(idleLayers(stack, ramp, 14)[0]).to.equal(0);
+  });
+
+  it('tells bands nobody sees, neighbours of one filament, and pictures without heights', () => {
+    const onlyLow = counts([3, 5], [4, 5], [5, 5], [6, 5]);
+    expect(codes(stackOf(3, 4, 4), onlyLow)).to.deep.equal(['unused-band 2']);
+    const twice = {
+      ...stackOf(4, 4),
+      bands: stackOf(4, 4).bands.map((b) => ({ ...b, filamentId: 'rust' })),
+    };
+    expect(codes(twice)).to.include('same-neighbours 1');
+    expect(codes(stackOf(3), counts([3, 9]))).to.deep.equal(['no-room']);
+    expect(codes(stackOf(8), counts([3, 9], [8, 9]))).to.include('few-heights');
+    expect(codes(stackOf(4, 4), counts([0, 9]))).to.deep.equal(['nothing-printed']);
+  });
+});

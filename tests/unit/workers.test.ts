@@ -1,0 +1,186 @@
+import { expect } from 'chai';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { succeed, fail } from '#core/base/result.ts';
+import type { RgbaRaster } from '#core/base/raster.ts';
+import { PLAIN_TONE } from '#core/heights/tone.ts';
+import { planSamples } from '#core/relief/sampling.ts';
+import { artworkHandlers, STAGE_AREA_PX } from '../../src/workers/artwork-handlers.ts';
+import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
+import type { FromWorker, ToWorker } from '../../src/workers/protocol.ts';
+import { serveJob, type Handlers } from '../../src/workers/serve.ts';
+import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
+
+/** A worker in this very thread: what is posted to it is served one after the other. */
+class LocalPort implements WorkerPort {
+  private listener: (event: MessageEvent<FromWorker>) => void = () => undefined;
+  private queue: Promise<void> = Promise.resolve();
+  readonly answers: FromWorker[] = [];
+  terminated = false;
+
+  constructor(private readonly handlers: Handlers) {}
+
+  postMessage(message: ToWorker): void {
+    this.queue = this.queue.then(() =>
+      serveJob(this.handlers, message, (answer) => {
+        this.answers.push(answer);
+        this.listener({ data: answer } as MessageEvent<FromWorker>);
+      }),
+    );
+  }
+
+  addEventListener(type: string, listener: (event: never) => void): void {
+    if (type === 'message') this.listener = listener as typeof this.listener;
+  }
+
+  terminate(): void {
+    this.terminated = true;
+  }
+
+  async idle(): Promise<void> {
+    await this.queue;
+  }
+}
+
+/** A picture of `width` x `height` whose brightness grows from left to right, with its last column cut away. */
+function slope(width: number, height: number): RgbaRaster {
+  const data = new Uint8ClampedArray(width * height * 4);
+  for (let i = 0; i < width * height; i += 1) {
+    const x = i % width;
+    data.fill(Math.round((255 * x) / (width - 1)), i * 4, i * 4 + 3);
+    data[i * 4 + 3] = x === width - 1 ? 0 : 255;
+  }
+  return { width, height, data };
+}
+
+function start(picture = slope(40, 20)) {
+  const port = new LocalPort(
+    artworkHandlers((bytes) =>
+      Promise.resolve(
+        bytes.length === 0 ? fail('empty') : succeed({ kind: 'png' as const, raster: picture }),
+      ),
+    ),
+  );
+  return { port, client: new WorkerClient(port) };
+}
+
+const request = { columns: 40, rows: 20, rule: PLAIN_TONE, layers: 12, leastLayers: 3 };
+const exported = {
+  samples: planSamples(8, 4, 0.2),
+  rule: PLAIN_TONE,
+  leastLayers: 3,
+  stack: stackOf(4, 4, 4),
+  filaments: FILAMENTS,
+  title: 't',
+  stamp: 'AAAA-AAAA',
+};
+
+async function outcome(promise: Promise<unknown>): Promise<string> {
+  return promise.then(
+    () => 'done',
+    (error: unknown) => (error instanceof Cancelled ? 'cancelled' : (error as Error).message),
+  );
+}
+
+describe('artwork worker', () => {
+  it('opens a picture, and tells what is cut away', async () => {
+    const { client } = start();
+    const result = await client.run('open', { bytes: Uint8Array.of(7) });
+    if (!result.ok) throw new Error(result.fault.code);
+    expect(result.value).to.include({ kind: 'png', width: 40, height: 20 });
+    expect(result.value.transparentShare).to.be.closeTo(1 / 40, 1e-9);
+    expect(result.value.histogram.reduce((a, b) => a + b)).to.equal(39 * 20);
+  });
+
+  it('shows large pictures at stage size', async () => {
+    const { client } = start(slope(2000, 1500));
+    const result = await client.run('open', { bytes: Uint8Array.of(7) });
+    if (!result.ok) throw new Error(result.fault.code);
+    const { stage } = result.value;
+    expect(stage.width * stage.height).to.be.within(STAGE_AREA_PX * 0.98, STAGE_AREA_PX * 1.01);
+    expect(stage.width / stage.height).to.be.closeTo(4 / 3, 0.01);
+  });
+
+  it('hands a fault of the picture back as a result', async () => {
+    const { client } = start();
+    expect(await client.run('open', { bytes: new Uint8Array() })).to.deep.equal(fail('empty'));
+  });
+
+  it('computes heights, their counts, and the colour error that belongs to them', async () => {
+    const { client } = start();
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    const { heights, counts } = await client.run('heights', request);
+    expect([heights.data[0], heights.data[38], heights.data[39]]).to.deep.equal([3, 12, 0]);
+    expect(counts[0]).to.equal(20);
+    const { meanDeltaE } = await client.run('colourError', {
+      stack: stackOf(4, 4, 4),
+      filaments: FILAMENTS,
+    });
+    expect(meanDeltaE).to.be.within(3, 40);
+  });
+
+  it('an export at another resolution leaves what the stage shows alone', async () => {
+    const { client } = start();
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    await client.run('heights', request);
+    const before = await client.run('colourError', {
+      stack: stackOf(4, 4, 4),
+      filaments: FILAMENTS,
+    });
+    const { bytes, triangles } = await client.run('stl', {
+      ...exported,
+      samples: planSamples(8, 4, 0.1),
+    });
+    expect(bytes).to.have.length(84 + 50 * triangles);
+    const { counts } = await client.run('counts', { ...request, columns: 80, rows: 40 });
+    expect(counts.reduce((a, b) => a + b)).to.equal(3200);
+    expect(
+      await client.run('colourError', { stack: stackOf(4, 4, 4), filaments: FILAMENTS }),
+    ).to.deep.equal(before);
+  });
+
+  it('reports progress that only grows', async () => {
+    const { client } = start();
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    const told: number[] = [];
+    await client.run('stl', exported, { onProgress: (fraction) => told.push(fraction) });
+    expect(told.length).to.be.greaterThan(2);
+    expect(told).to.deep.equal([...told].sort((a, b) => a - b));
+    expect(told.at(-1)).to.be.at.most(1);
+  });
+
+  it('cancel overtakes the queue: what waits is never begun, what runs stops at its next checkpoint', async () => {
+    const { client, port } = start();
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    const running = new AbortController();
+    const waiting = new AbortController();
+    const first = outcome(
+      client.run('stl', exported, {
+        signal: running.signal,
+        onProgress: () => {
+          running.abort();
+        },
+      }),
+    );
+    const second = outcome(client.run('heights', request, { signal: waiting.signal }));
+    waiting.abort();
+    expect(await Promise.all([first, second])).to.deep.equal(['cancelled', 'cancelled']);
+    await port.idle();
+    expect(port.answers.filter(({ kind }) => kind === 'cancelled')).to.have.length(2);
+    expect(port.answers.filter(({ kind }) => kind === 'done')).to.have.length(1);
+    const aborted = AbortSignal.abort();
+    expect(await outcome(client.run('heights', request, { signal: aborted }))).to.equal(
+      'cancelled',
+    );
+  });
+
+  it('fails a job, not the worker, when something is wrong; closing cancels what waits', async () => {
+    const { client, port } = start();
+    expect(await outcome(client.run('heights', request))).to.equal('no artwork is open');
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    expect(await outcome(client.run('heights', request))).to.equal('done');
+    const late = outcome(client.run('heights', request));
+    client.close();
+    expect(await late).to.equal('cancelled');
+    expect(port.terminated).to.equal(true);
+  });
+});
