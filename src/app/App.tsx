@@ -120,14 +120,13 @@ export function App() {
         const id = freshId();
         const now = Date.now();
         await library.putArtwork(digest, bytes);
-        await library.putProject({
-          id,
+        await library.putProject(id, () => ({
           document,
           createdAt: now,
           changedAt: now,
           thumbnail: null,
           deletedAt: null,
-        });
+        }));
         return assembleProject(id, document, loaded, rack, tellTrouble);
       });
       if (opened) goTo(pathOf(opened.id, 'stack'));
@@ -219,7 +218,7 @@ export function App() {
   }, [project, routeId]);
 
   const update = (changed: ShelvedProject): void => {
-    void library.putProject(changed).then(refreshShelf);
+    void library.putProject(changed.id, () => changed).then(refreshShelf);
   };
 
   const demos = useMemo<DemoCard[]>(

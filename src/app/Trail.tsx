@@ -69,7 +69,11 @@ export function Trail({ stop, saveState, memoryOnly, marks }: TrailProps) {
             return (
               <li key={one}>
                 {one === 'rehearse' ? (
-                  <span className={styles.later} title="Comes with the simulated printer">
+                  <span
+                    className={styles.later}
+                    aria-disabled
+                    title="Comes with the simulated printer"
+                  >
                     {content}
                   </span>
                 ) : (

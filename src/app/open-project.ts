@@ -1,7 +1,7 @@
 import { paintPrint } from '#core/heights/height-map.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { createDocumentStore } from '../state/document-store.ts';
-import type { Library, ShelvedProject } from '../state/library.ts';
+import type { Library } from '../state/library.ts';
 import { followDocument } from '../state/live-print.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 import type { OpenProject } from '../state/project-context.ts';
@@ -97,15 +97,12 @@ async function makeThumbnail({ live }: OpenProject): Promise<Blob | null> {
 
 /** Saves a project as it is now. */
 export async function saveProject(project: OpenProject, library: Library): Promise<void> {
-  const before = await library.getProject(project.id);
-  const now = Date.now();
-  const record: ShelvedProject = {
-    id: project.id,
-    document: project.documents.getState().document,
-    createdAt: before?.createdAt ?? now,
-    changedAt: now,
+  const { document } = project.documents.getState();
+  await library.putProject(project.id, async (before) => ({
+    document,
+    createdAt: before?.createdAt ?? Date.now(),
+    changedAt: Date.now(),
     thumbnail: (await makeThumbnail(project)) ?? before?.thumbnail ?? null,
     deletedAt: null,
-  };
-  await library.putProject(record);
+  }));
 }

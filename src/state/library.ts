@@ -25,6 +25,7 @@ export class Library {
   private storage: Storage = new MemoryStorage();
   private readonly ready: Promise<void>;
   private readonly memory = new MemoryStorage();
+  private queue: Promise<unknown> = Promise.resolve();
   /** Called when something could not be stored; from then on things are kept in memory. */
   onTrouble: (() => void) | undefined;
 
@@ -44,6 +45,7 @@ export class Library {
   /** All projects that are not deleted, last changed first. What cannot be read is left where it is and not shown. */
   async listProjects(): Promise<ShelvedProject[]> {
     await this.ready;
+    await this.queue;
     await this.storage
       .sweep(Date.now() - KEPT_AFTER_DELETION_MS, (project) => {
         const digest = (project.document as { artwork?: { digest?: unknown } } | null)?.artwork
@@ -61,13 +63,33 @@ export class Library {
   }
 
   async getProject(id: string): Promise<ShelvedProject | undefined> {
+    await this.queue;
+    return this.findProject(id);
+  }
+
+  /**
+   * Stores a project made from how it was before (undefined when it is new). Writes are done one after the other, and
+   * whoever reads waits for them: a project opened again at once must not come back as it was before its last change.
+   */
+  putProject(
+    id: string,
+    make: (
+      before: ShelvedProject | undefined,
+    ) => Omit<ShelvedProject, 'id'> | Promise<Omit<ShelvedProject, 'id'>>,
+  ): Promise<void> {
+    const write = this.queue.then(async () => {
+      await this.ready;
+      const project = { ...(await make(await this.findProject(id))), id };
+      await this.store((storage) => storage.putProject(project));
+    });
+    this.queue = write.catch(() => undefined);
+    return write;
+  }
+
+  private async findProject(id: string): Promise<ShelvedProject | undefined> {
     await this.ready;
     const project = (await this.memory.getProject(id)) ?? (await this.storage.getProject(id));
     return project?.deletedAt === null ? readable(project) : undefined;
-  }
-
-  async putProject(project: ShelvedProject): Promise<void> {
-    await this.store((storage) => storage.putProject(project));
   }
 
   async getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {

@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from 'react';
+import { useId, useState } from 'react';
 import styles from './NumberField.module.css';
 
 interface NumberFieldProps {
@@ -35,26 +35,28 @@ export function NumberField({
   testId,
 }: NumberFieldProps) {
   const id = useId();
-  const [text, setText] = useState(show(value, decimals));
+  // What is being typed; null while the field shows the value itself.
+  const [draft, setDraft] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  useEffect(() => {
-    setText(show(value, decimals));
+  const text = draft ?? show(value, decimals);
+  const reset = (): void => {
+    setDraft(null);
     setTrouble(null);
-  }, [value, decimals]);
+  };
 
-  const commit = (next: string): void => {
-    if (next === show(value, decimals)) {
-      setTrouble(null);
+  const commit = (): void => {
+    if (draft === null || draft === show(value, decimals)) {
+      reset();
       return;
     }
-    const number = next.trim() === '' ? Number.NaN : Number(next.replace(',', '.'));
+    const number = draft.trim() === '' ? Number.NaN : Number(draft.replace(',', '.'));
     if (!(number >= least && number <= greatest)) {
-      setTrouble(`${label} is a number from ${least} to ${greatest}${unit ? ` ${unit}` : ''}.`);
+      const limits = `${show(least, decimals)} to ${show(greatest, decimals)}`;
+      setTrouble(`${label} is a number from ${limits}${unit ? ` ${unit}` : ''}.`);
       return;
     }
-    setTrouble(null);
+    reset();
     onChange(number);
-    setText(show(number, decimals));
   };
 
   return (
@@ -70,19 +72,15 @@ export function NumberField({
           aria-invalid={trouble !== null}
           {...(trouble ? { 'aria-describedby': `${id}-trouble` } : {})}
           onChange={(event) => {
-            setText(event.target.value);
+            setDraft(event.target.value);
           }}
-          onBlur={() => {
-            commit(text);
-          }}
+          onBlur={commit}
           onKeyDown={(event) => {
-            if (event.key === 'Enter') commit(text);
-            if (event.key === 'Escape') {
-              setText(show(value, decimals));
-              setTrouble(null);
-            }
+            if (event.key === 'Enter') commit();
+            if (event.key === 'Escape') reset();
             if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
               event.preventDefault();
+              reset();
               const next = value + (event.key === 'ArrowUp' ? step : -step);
               onChange(Math.min(greatest, Math.max(least, Number(next.toFixed(6)))));
             }

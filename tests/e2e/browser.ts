@@ -183,3 +183,19 @@ export async function readCanvas(
 export async function takeScreenshot(driver: WebDriver, path: string): Promise<void> {
   writeFileSync(path, Buffer.from(await driver.takeScreenshot(), 'base64'));
 }
+
+/** Turns the mouse wheel over a place of the page. */
+export async function turnWheel(
+  driver: WebDriver,
+  x: number,
+  y: number,
+  deltaY: number,
+): Promise<void> {
+  await (driver as unknown as Driver).sendDevToolsCommand('Input.dispatchMouseEvent', {
+    type: 'mouseWheel',
+    x,
+    y,
+    deltaX: 0,
+    deltaY,
+  });
+}

@@ -10,7 +10,13 @@ import {
   sectionScale,
   yOf,
 } from '../../src/features/stack/section-geometry.ts';
-import { fitScale, frameOf, spotAt, zoomAt, type Placement } from '../../src/features/stage/view-geometry.ts';
+import {
+  fitScale,
+  frameOf,
+  spotAt,
+  zoomAt,
+  type Placement,
+} from '../../src/features/stage/view-geometry.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
 describe('section geometry', () => {

@@ -18,7 +18,7 @@ export async function decodePicture(bytes: Uint8Array): Promise<Result<RgbaRaste
     const factor = reductionOf(width, height);
     if (factor < 1) {
       const upright = await image.clone().metadata();
-      image = image.resize({ width: Math.floor((upright.autoOrient.width) * factor) });
+      image = image.resize({ width: Math.floor(upright.autoOrient.width * factor) });
     }
     const { data, info } = await image
       .raw({ depth: 'uchar' })

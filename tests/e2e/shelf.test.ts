@@ -1,0 +1,316 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import AxeBuilder from 'axe-core';
+import { expect } from 'chai';
+import { By, Key, logging } from 'selenium-webdriver';
+import sharp from 'sharp';
+import { EXPECTED_PICTURES, fixture } from '../helpers/pictures.ts';
+import {
+  find,
+  findButton,
+  findCss,
+  readCanvas,
+  readDownload,
+  startSession,
+  until,
+  upload,
+  type Session,
+} from './browser.ts';
+
+/** Serious faults that axe finds on the page as it is. */
+async function axeFaults({ driver }: Session): Promise<string[]> {
+  await driver.executeScript(AxeBuilder.source);
+  return driver.executeAsyncScript(
+    `const done = arguments[arguments.length - 1];
+     axe.run(document, { resultTypes: ['violations'] }).then(({ violations }) =>
+       done(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+         .map(({ id, nodes }) => id + ' ' + nodes[0].html.slice(0, 200))));`,
+  );
+}
+
+async function names({ driver }: Session): Promise<string[]> {
+  const cards = await driver.findElements(By.css('[data-testid=project-card]'));
+  return Promise.all(cards.map(async (card) => (await card.getAttribute('data-name')) ?? ''));
+}
+
+describe('shelf', function () {
+  this.timeout(240_000);
+  let session: Session;
+  const folder = mkdtempSync(join(tmpdir(), 'strata-shelf-'));
+
+  before(async () => {
+    session = await startSession();
+  });
+  after(async () => {
+    await session.close();
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is isolated and allows no eval and no foreign script', async () => {
+    const answer = await fetch(session.address);
+    const policy = answer.headers.get('content-security-policy') ?? '';
+    expect(policy).to.contain("default-src 'self'").and.to.contain("script-src 'self' 'sha256-");
+    expect(policy).to.not.contain('unsafe-eval');
+    expect(/script-src[^;]*unsafe-inline/.test(policy)).to.equal(false);
+    for (const path of ['/', '/mark.svg', '/project/x/stack', '/nothing-here']) {
+      const { headers } = await fetch(session.address + path);
+      expect(headers.get('cross-origin-opener-policy'), path).to.equal('same-origin');
+      expect(headers.get('cross-origin-embedder-policy'), path).to.equal('require-corp');
+    }
+    await session.driver.get(session.address);
+    await find(session.driver, 'file-input');
+    expect(await session.driver.executeScript('return window.crossOriginIsolated')).to.equal(true);
+    const evaluated = await session.driver.executeScript(
+      `const script = document.createElement('script');
+       script.textContent = 'window.foreign = true';
+       document.head.append(script);
+       return window.foreign === true;`,
+    );
+    expect(evaluated).to.equal(false);
+    await session.driver.manage().logs().get(logging.Type.BROWSER);
+  });
+
+  it('refuses requests that are too large and paths that climb out', async () => {
+    const large = await fetch(session.address, { method: 'POST', body: 'x'.repeat(1_100_000) });
+    expect(large.status).to.equal(413);
+    const climb = await fetch(`${session.address}/..%2f..%2fpackage.json`);
+    expect(await climb.text()).to.not.contain('zesty-strata');
+  });
+
+  for (const [name, wanted] of Object.entries(EXPECTED_PICTURES)) {
+    it(`takes ${name} in: upright, in the right colours, what is transparent cut away`, async () => {
+      const { driver } = session;
+      await driver.get(session.address);
+      await upload(session, fixture(name));
+      await (await find(driver, 'stop-artwork')).click();
+      await (await find(driver, 'choice-artwork')).click();
+      await find(driver, 'artwork-canvas');
+      const { width, height } = await readCanvas(driver, 'artwork-canvas', []);
+      expect([width, height]).to.deep.equal([wanted.width, wanted.height]);
+      // Means of three by three pixels, as the probes were taken.
+      const seen: number[][] = await driver.executeScript(
+        `const canvas = document.querySelector('[data-testid=artwork-canvas]');
+         const { data, width, height } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+         return arguments[0].map(([px, py]) => {
+           const sum = [0, 0, 0, 0]; let n = 0;
+           for (let y = Math.max(0, py - 1); y <= Math.min(height - 1, py + 1); y += 1)
+             for (let x = Math.max(0, px - 1); x <= Math.min(width - 1, px + 1); x += 1, n += 1)
+               for (let k = 0; k < 4; k += 1) sum[k] += data[(y * width + x) * 4 + k];
+           return sum.map((v) => v / n);
+         });`,
+        wanted.probes,
+      );
+      wanted.probes.forEach(([, , red = 0, green = 0, blue = 0, alpha = 255], i) => {
+        // Where the picture is see-through, what colour it is there does not matter.
+        if (alpha < 250) return;
+        [red, green, blue].forEach((value, k) => {
+          expect(seen[i]?.[k], `${name} probe ${i}`).to.be.closeTo(value, 7);
+        });
+      });
+      if (wanted.opaqueShare < 1) {
+        const { pixels } = await readCanvas(driver, 'artwork-canvas', [[0.01, 0.01]]);
+        expect(pixels[0]?.[3]).to.equal(0);
+      }
+    });
+  }
+
+  it('says what is wrong with bad files, and changes nothing', async () => {
+    const { driver } = session;
+    await driver.get(session.address);
+    await until(driver, async () => (await names(session)).length > 0, 'the shelf is there');
+    const before = await names(session);
+    const cases = {
+      'xs_zero_bytes.png': /empty \(0 bytes\)/,
+      'xs_text.png': /not a picture that can be read/,
+      'xs_truncated.jpg': /ends before the picture does/,
+      'xs_bomb_header_50000.png': /50000 x 50000 pixels/,
+    };
+    for (const [name, message] of Object.entries(cases)) {
+      await upload(session, fixture(name));
+      await until(
+        driver,
+        async () => message.test(await (await find(driver, 'file-trouble')).getText()),
+        `${name} is refused`,
+      );
+      expect(await (await find(driver, 'file-trouble')).getText()).to.contain(name);
+    }
+    expect(await driver.getCurrentUrl()).to.equal(`${session.address}/`);
+    await driver.navigate().refresh();
+    await until(driver, async () => (await names(session)).length > 0, 'the shelf is there again');
+    expect(await names(session)).to.deep.equal(before);
+  });
+
+  it('a picture of 48 megapixels is reduced, and the artwork stop says so', async () => {
+    const { driver } = session;
+    const path = join(folder, 'wide.png');
+    await sharp({ create: { width: 8000, height: 6000, channels: 3, background: '#7a3010' } })
+      .png()
+      .toFile(path);
+    await upload(session, path);
+    await (await find(driver, 'stop-artwork')).click();
+    await until(
+      driver,
+      async () => /8000 x 6000/.test(await (await findCss(driver, '[role=note]')).getText()),
+      'the reduction is told',
+    );
+    await driver.get(session.address);
+  });
+
+  it('renames, duplicates and deletes with undo', async () => {
+    const { driver } = session;
+    await driver.get(session.address);
+    await findButton(driver, 'wide: more');
+    await (await findButton(driver, 'wide: more')).click();
+    await (await findButton(driver, 'Rename')).click();
+    const input = await findCss(driver, 'input[aria-label="Name of the project"]');
+    await until(
+      driver,
+      async () =>
+        (await driver.switchTo().activeElement().getAttribute('aria-label')) ===
+        'Name of the project',
+      'the name can be typed',
+    );
+    await input.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Locker door', Key.ENTER);
+    await until(
+      driver,
+      async () => (await names(session)).includes('Locker door'),
+      'it is renamed',
+    );
+    await (await findButton(driver, 'Locker door: more')).click();
+    await (await findButton(driver, 'Duplicate')).click();
+    await until(
+      driver,
+      async () => (await names(session)).includes('Locker door copy'),
+      'it is duplicated',
+    );
+    const count = (await names(session)).length;
+    await (await findButton(driver, 'Locker door: more')).click();
+    await (await findButton(driver, 'Delete')).click();
+    await until(
+      driver,
+      async () => !(await names(session)).includes('Locker door'),
+      'it is deleted',
+    );
+    await (await findButton(driver, 'Undo')).click();
+    await until(driver, async () => (await names(session)).length === count, 'it is back');
+    await (await findButton(driver, 'Open Locker door copy')).click();
+    await find(driver, 'print-canvas');
+  });
+
+  it('a piece with a cut-away outline says how much of it is printed', async () => {
+    const { driver } = session;
+    await driver.get(session.address);
+    await (await findButton(driver, 'Begin with Comet cut-out')).click();
+    await (await find(driver, 'stop-relief')).click();
+    await until(
+      driver,
+      async () => /Printed\s+\d+\.\d %/.test(await (await find(driver, 'relief-facts')).getText()),
+      'the printed share is known',
+    );
+    await until(
+      driver,
+      async () => {
+        const { pixels } = await readCanvas(driver, 'print-canvas', [
+          [0.02, 0.95],
+          [0.8, 0.7],
+        ]);
+        return pixels[0]?.[3] === 0 && pixels[1]?.[3] === 255;
+      },
+      'the head of the comet is printed and the corner is not',
+    );
+  });
+
+  it('a project that is not here is told, with a way back', async () => {
+    const { driver } = session;
+    await driver.get(`${session.address}/project/nowhere/stack`);
+    expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain(
+      'not in this browser',
+    );
+    await (await findButton(driver, 'To the shelf')).click();
+    await find(driver, 'file-input');
+  });
+
+  it('axe finds no serious fault on shelf, workbench, picker and sheet', async () => {
+    const { driver } = session;
+    await driver.get(session.address);
+    await findButton(driver, 'Open Locker door copy');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Begin with Dome at dusk')).click();
+    await find(driver, 'print-canvas');
+    await until(
+      driver,
+      async () => /\d/.test(await (await find(driver, 'ledger-error')).getText()),
+      'all is computed',
+    );
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Add filament on top')).click();
+    await find(driver, 'filament-list');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+    for (const stop of ['artwork', 'relief', 'sheet']) {
+      await (await find(driver, `stop-${stop}`)).click();
+      if (stop === 'sheet') await find(driver, 'swap-sheet');
+      expect(await axeFaults(session), stop).to.deep.equal([]);
+    }
+  });
+
+  it('asked nobody but its own server for anything, and logged no error', async () => {
+    const { driver, address } = session;
+    const entries = await driver.manage().logs().get(logging.Type.PERFORMANCE);
+    const urls = entries.flatMap(({ message }) => {
+      const { method, params } = (
+        JSON.parse(message) as {
+          message: { method: string; params: { request?: { url: string } } };
+        }
+      ).message;
+      return method === 'Network.requestWillBeSent' && params.request ? [params.request.url] : [];
+    });
+    expect(urls.length).to.be.greaterThan(20);
+    const foreign = urls.filter(
+      (url) => !url.startsWith(address) && !/^(blob|data|chrome|about):/.test(url),
+    );
+    expect(foreign).to.deep.equal([]);
+    const errors = (await driver.manage().logs().get(logging.Type.BROWSER)).filter(
+      ({ level }) => level.value >= logging.Level.SEVERE.value,
+    );
+    expect(errors.map(({ message }) => message)).to.deep.equal([]);
+  });
+});
+
+describe('storage that fails', function () {
+  this.timeout(180_000);
+  const cases = {
+    refused: "indexedDB.open = () => { throw new DOMException('refused', 'SecurityError'); };",
+    full: "IDBObjectStore.prototype.put = () => { throw new DOMException('full', 'QuotaExceededError'); };",
+  };
+  for (const [name, script] of Object.entries(cases)) {
+    it(`${name}: is told, work goes on in memory, and the downloaded project opens again`, async () => {
+      const session = await startSession(script);
+      const { driver } = session;
+      const folder = mkdtempSync(join(tmpdir(), 'strata-storage-'));
+      try {
+        await driver.get(session.address);
+        await (await findButton(driver, 'Begin with Crater study')).click();
+        await find(driver, 'storage-trouble');
+        await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+        expect(await (await find(driver, 'edge-B')).getAttribute('aria-valuenow')).to.equal('12');
+        expect(await (await find(driver, 'save-state')).getText()).to.equal('not stored');
+        await (await findButton(driver, 'Download project')).click();
+        const { bytes } = await readDownload(session, /\.strata$/);
+        // To the shelf and back without losing what is only in memory.
+        await (await findButton(driver, 'Zesty Strata')).click();
+        await (await findButton(driver, 'Open Crater study')).click();
+        expect(await (await find(driver, 'edge-B')).getAttribute('aria-valuenow')).to.equal('12');
+        await (await findButton(driver, 'Zesty Strata')).click();
+        const path = join(folder, 'crater.strata');
+        writeFileSync(path, bytes);
+        await upload(session, path);
+        expect(await (await find(driver, 'edge-B')).getAttribute('aria-valuenow')).to.equal('12');
+      } finally {
+        await session.close();
+        rmSync(folder, { recursive: true });
+      }
+    });
+  }
+});
