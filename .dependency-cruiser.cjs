@@ -29,10 +29,7 @@ module.exports = {
       severity: 'error',
       from: { path: '(^|/)src/core/' },
       to: {
-        pathNot: [
-          '(^|/)src/core/',
-          'node_modules/(fflate|papaparse|zod|@noble/hashes|earcut)/',
-        ],
+        pathNot: ['(^|/)src/core/', 'node_modules/(fflate|papaparse|zod|@noble/hashes|earcut)/'],
       },
     },
     ...Object.entries(CORE).map(([folder, allowed]) => ({

@@ -151,7 +151,7 @@ describe('shelf', function () {
     await (await find(driver, 'stop-artwork')).click();
     await until(
       driver,
-      async () => /8000 x 6000/.test(await (await findCss(driver, '[role=note]')).getText()),
+      async () => (await (await findCss(driver, '[role=note]')).getText()).includes('8000 x 6000'),
       'the reduction is told',
     );
     await driver.get(session.address);

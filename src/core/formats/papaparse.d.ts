@@ -8,6 +8,7 @@ declare module 'papaparse' {
     readonly message: string;
     readonly row?: number;
   }
+  /* eslint-disable @typescript-eslint/no-unnecessary-type-parameters -- as the package has it */
   const Papa: {
     parse<Row>(
       text: string,

@@ -1,0 +1,95 @@
+/**
+ * `npm run bench`: how long the heavy parts take, as ratios to a plain loop that copies the same pixels, measured in the
+ * same run. Writes docs/bench/core.md.
+ */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { measureBrightness } from '../src/core/artwork/brightness.ts';
+import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
+import type { HeightMap } from '../src/core/base/raster.ts';
+import { writeStl } from '../src/core/formats/write-stl.ts';
+import { paletteOf, recolour } from '../src/core/heights/height-map.ts';
+import { PLAIN_TONE, toneHeights } from '../src/core/heights/tone.ts';
+import { partDiagonals } from '../src/core/relief/part-diagonals.ts';
+import { buildTerraceMesh } from '../src/core/relief/terrace-mesh.ts';
+import { layerTopsMm, USUAL_GRID } from '../src/core/stack/layer-grid.ts';
+import { rampOfStack } from '../src/core/stack/stack-ramp.ts';
+import { readFileSync } from 'node:fs';
+import { decodePicture } from '../src/platform/node/decode-picture.ts';
+import { FILAMENTS, stackOf } from '../tests/helpers/stacks.ts';
+
+/** Median time of `rounds` runs after a few to warm up, ms. */
+function time(rounds: number, work: () => unknown): number {
+  for (let i = 0; i < Math.min(5, rounds); i += 1) work();
+  const times = Array.from({ length: rounds }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  }).sort((a, b) => a - b);
+  return times[Math.floor(rounds / 2)] ?? 0;
+}
+
+function copy(from: Uint32Array, to: Uint32Array): void {
+  for (let i = 0; i < from.length; i += 1) to[i] = from[i] as number;
+}
+
+const picture = await decodePicture(
+  readFileSync(new URL('../demo/art/dome-at-dusk.png', import.meta.url)),
+);
+if (!picture.ok) throw new Error(picture.fault.code);
+const stack = stackOf(6, 6, 6, 6);
+const LAYERS = 24;
+const rows: string[] = [];
+const row = (...cells: (string | number)[]): void => {
+  rows.push(`| ${cells.join(' | ')} |`);
+};
+
+const megapixel = sampleArtwork(picture.value, 1224, 816);
+const brightness = measureBrightness(megapixel);
+const heights = toneHeights(brightness, PLAIN_TONE, LAYERS);
+const source = new Uint32Array(megapixel.data.buffer);
+const target = new Uint32Array(source.length);
+const copyMs = time(41, () => copy(source, target));
+const recolourMs = time(41, () => {
+  recolour(heights.data, paletteOf(rampOfStack(stack, FILAMENTS)), target);
+});
+const toneMs = time(21, () => toneHeights(brightness, PLAIN_TONE, LAYERS));
+const partMs = time(11, () => partDiagonals(heights));
+rows.push('| what | ratio to the copy | limit |', '|---|---|---|');
+row('plain loop copy of 1 MP', '1', '');
+row(
+  'recolour 1 MP after a change of the stack, ramp included',
+  (recolourMs / copyMs).toFixed(2),
+  '1.5',
+);
+row('tone heights of 1 MP after a change of the rule', (toneMs / copyMs).toFixed(2), '');
+row('parting diagonal contacts of 1 MP', (partMs / copyMs).toFixed(2), '');
+
+const tops = layerTopsMm(USUAL_GRID, LAYERS);
+rows.push('', '| relief | ratio to the copy of 1 MP | triangles | STL |', '|---|---|---|---|');
+for (const side of [250, 750, 1500]) {
+  const samples = sampleArtwork(picture.value, side, side);
+  const map: HeightMap = partDiagonals(
+    toneHeights(measureBrightness(samples), PLAIN_TONE, LAYERS),
+  ).heights;
+  const meshMs = time(5, () => buildTerraceMesh(map, 0.2, tops));
+  const mesh = buildTerraceMesh(map, 0.2, tops);
+  const bytes = writeStl(mesh, 'bench').length;
+  row(
+    `${side} x ${side}`,
+    (meshMs / copyMs).toFixed(0),
+    mesh.triangles.length / 3,
+    `${(bytes / 1e6).toFixed(1)} MB`,
+  );
+}
+
+const report = `# Bench of the core
+
+Made by \`npm run bench\`. Times are ratios to a plain loop copy of one megapixel, measured in the same run.
+Machine: ${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.versions.node}.
+
+${rows.join('\n')}
+`;
+mkdirSync(new URL('../docs/bench', import.meta.url), { recursive: true });
+writeFileSync(new URL('../docs/bench/core.md', import.meta.url), report);
+process.stdout.write(report);
