@@ -22,9 +22,9 @@ const bin = (name) => `node_modules/.bin/${name}`;
 /** Runs a suite with mocha and adds up what it says; a suite that ran no test, or broke off, counts as one failure. */
 async function suite(name, pattern) {
   process.stdout.write(`\n== ${name}\n`);
-  const child = spawn(bin('mocha'), ['--reporter', 'spec', pattern], {
+  const child = spawn(bin('mocha'), ['--no-color', '--reporter', 'spec', pattern], {
     cwd: ROOT,
-    env: { ...process.env, NODE_NO_WARNINGS: '1' },
+    env: { ...process.env, NODE_NO_WARNINGS: '1', FORCE_COLOR: '0' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   let output = '';

@@ -50,6 +50,19 @@ export function App() {
     });
   }, []);
 
+  // A file dropped beside its place would make the browser leave the app for it.
+  useEffect(() => {
+    const stay = (event: DragEvent): void => {
+      event.preventDefault();
+    };
+    window.addEventListener('dragover', stay);
+    window.addEventListener('drop', stay);
+    return () => {
+      window.removeEventListener('dragover', stay);
+      window.removeEventListener('drop', stay);
+    };
+  }, []);
+
   const refreshShelf = useCallback(async () => {
     setProjects(await library.listProjects());
   }, []);

@@ -83,10 +83,9 @@ function isWhole(bytes: Uint8Array, kind: PictureKind): boolean {
       // The last chunk is IEND; some programs leave padding behind it.
       return lastIndexOf(bytes, [0x49, 0x45, 0x4e, 0x44]) >= 0;
     case 'jpg':
-      // End-of-image marker; cameras may append data behind it.
-      return lastIndexOf(bytes, [0xff, 0xd9]) > bytes.length / 2;
+      return jpegEnds(bytes, view);
     case 'gif':
-      return lastIndexOf(bytes, [0x3b]) >= bytes.length - 16;
+      return lastByte(bytes) === 0x3b;
     case 'webp':
       return bytes.length >= view.getUint32(4, true) + 8;
     case 'bmp':
@@ -94,6 +93,29 @@ function isWhole(bytes: Uint8Array, kind: PictureKind): boolean {
     case 'avif':
       return boxesFit(view);
   }
+}
+
+/**
+ * Is there an end-of-image marker behind the start of the scan? It cannot occur within coded data, a small preview in
+ * front of the scan has one of its own, and cameras may append data behind it.
+ */
+function jpegEnds(bytes: Uint8Array, view: DataView): boolean {
+  let at = 2;
+  while (at + 4 <= bytes.length && bytes[at] === 0xff) {
+    const marker = bytes[at + 1] as number;
+    if (marker === 0xda) return lastIndexOf(bytes, [0xff, 0xd9]) > at;
+    // Fill bytes and markers without a segment.
+    const bare = marker === 0xff || marker === 0x01 || (marker >= 0xd0 && marker <= 0xd8);
+    at += marker === 0xff ? 1 : bare ? 2 : 2 + view.getUint16(at + 2);
+  }
+  return false;
+}
+
+/** The last byte that is not padding. */
+function lastByte(bytes: Uint8Array): number | undefined {
+  let at = bytes.length - 1;
+  while (at > 0 && bytes[at] === 0) at -= 1;
+  return bytes[at];
 }
 
 /** ISO base media file (AVIF): every top-level box ends within the file. */

@@ -3,13 +3,12 @@ import { Cancelled } from '#core/base/checkpoint.ts';
 import type { HeightMap } from '#core/base/raster.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
 import { coarsenSamples, type SampleGrid } from '#core/relief/sampling.ts';
-import { totalLayers } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { STAGE_AREA_PX } from '../workers/artwork-handlers.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { HeightRequest, OpenedArtwork } from '../workers/protocol.ts';
+import type { OpenedArtwork } from '../workers/protocol.ts';
 import type { DocumentStore } from './document-store.ts';
-import { samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+import { heightRequest, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
 export interface LiveState {
@@ -43,17 +42,6 @@ function shownGrid(document: ProjectDocument): SampleGrid {
   return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
 }
 
-function heightRequest(document: ProjectDocument): HeightRequest {
-  const { columns, rows } = shownGrid(document);
-  return {
-    columns,
-    rows,
-    rule: document.rule,
-    layers: totalLayers(document.bands),
-    leastLayers: document.leastLayers,
-  };
-}
-
 /** Pause after the last change before the colour error is worked out: it is read at rest, not while dragging. */
 const ERROR_DELAY_MS = 180;
 
@@ -78,7 +66,7 @@ export function followDocument(
     colourError: null,
   }));
   let previewed: ProjectDocument | null = null;
-  let wanted = heightRequest(first);
+  let wanted = heightRequest(first, shownGrid(first));
   let sent = '';
   let busy = false;
   let stopped = false;
@@ -130,7 +118,7 @@ export function followDocument(
   const refresh = (): void => {
     const document = current();
     store.setState({ ramp: rampOf(document) });
-    wanted = heightRequest(document);
+    wanted = heightRequest(document, shownGrid(document));
     measureLater();
     pump();
   };

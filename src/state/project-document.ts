@@ -11,6 +11,7 @@ import {
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { PICTURE_KINDS } from '../platform/check-picture.ts';
+import type { HeightRequest } from '../workers/protocol.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
 export const SCHEMA_VERSION = 1;
@@ -100,4 +101,18 @@ export function samplesOf(
   document: Pick<ProjectDocument, 'widthMm' | 'detailMm' | 'artwork'>,
 ): SampleGrid {
   return planSamples(document.widthMm, heightMmOf(document), document.detailMm);
+}
+
+/** What the worker needs for the heights of a document on some grid: the shown one, or the finished relief's. */
+export function heightRequest(
+  document: ProjectDocument,
+  { columns, rows }: Pick<SampleGrid, 'columns' | 'rows'> = samplesOf(document),
+): HeightRequest {
+  return {
+    columns,
+    rows,
+    rule: document.rule,
+    layers: totalLayers(document.bands),
+    leastLayers: document.leastLayers,
+  };
 }

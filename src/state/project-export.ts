@@ -1,7 +1,5 @@
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { totalLayers } from '#core/stack/stack.ts';
-import type { HeightRequest } from '../workers/protocol.ts';
 import { samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
 
 /** The stamp that shape and sheet of a document carry. */
@@ -14,18 +12,6 @@ export function stampOfDocument(document: ProjectDocument): string {
     stack: stackOf(document),
     filaments: document.filaments,
   });
-}
-
-/** What the worker needs for the heights of the finished relief, not the shown ones. */
-export function exportHeights(document: ProjectDocument): HeightRequest {
-  const { columns, rows } = samplesOf(document);
-  return {
-    columns,
-    rows,
-    rule: document.rule,
-    layers: totalLayers(document.bands),
-    leastLayers: document.leastLayers,
-  };
 }
 
 /**

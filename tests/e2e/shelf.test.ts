@@ -5,7 +5,7 @@ import AxeBuilder from 'axe-core';
 import { expect } from 'chai';
 import { By, Key, logging } from 'selenium-webdriver';
 import sharp from 'sharp';
-import { EXPECTED_PICTURES, fixture } from '../helpers/pictures.ts';
+import { bmpColour, EXPECTED_PICTURES, fixture, makeBmp } from '../helpers/pictures.ts';
 import {
   find,
   findButton,
@@ -114,6 +114,31 @@ describe('shelf', function () {
       }
     });
   }
+
+  it('takes a BMP in', async () => {
+    const { driver } = session;
+    await driver.get(session.address);
+    const path = join(folder, 'chart.bmp');
+    writeFileSync(path, makeBmp(64, 48));
+    await upload(session, path);
+    await (await find(driver, 'choice-artwork')).click();
+    await find(driver, 'artwork-canvas');
+    const { width, height, pixels } = await readCanvas(driver, 'artwork-canvas', [
+      [0, 0],
+      [0.5, 0.25],
+      [0.99, 0.99],
+    ]);
+    expect([width, height]).to.deep.equal([64, 48]);
+    const wanted = [
+      [0, 0],
+      [32, 12],
+      [63, 47],
+    ].map(([x = 0, y = 0]) => {
+      const [green, red] = bmpColour(64, 48, x, y);
+      return [red, green, 128, 255];
+    });
+    expect(pixels).to.deep.equal(wanted);
+  });
 
   it('says what is wrong with bad files, and changes nothing', async () => {
     const { driver } = session;

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { checkPicture, reductionOf } from '../../src/platform/check-picture.ts';
 import { describePictureFault } from '../../src/platform/fault-words.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
-import { EXPECTED_PICTURES, fixture } from '../helpers/pictures.ts';
+import { bmpColour, EXPECTED_PICTURES, fixture, makeBmp } from '../helpers/pictures.ts';
 
 const read = (name: string): Buffer => readFileSync(fixture(name));
 
@@ -25,6 +25,31 @@ describe('pictures', () => {
       sums.forEach((sum, k) => expect(sum / opaque).to.be.closeTo(wanted.meanRgb[k] ?? -1, 2));
     });
   }
+
+  it('BMP: every pixel in its place, opaque', async () => {
+    const result = await decodePicture(makeBmp(33, 20));
+    if (!result.ok) throw new Error(result.fault.code);
+    const { width, height, data } = result.value;
+    expect([width, height]).to.deep.equal([33, 20]);
+    for (let i = 0; i < 33 * 20; i += 1) {
+      const [green, red] = bmpColour(33, 20, i % 33, Math.floor(i / 33));
+      expect([...data.slice(i * 4, i * 4 + 4)]).to.deep.equal([red, green, 128, 255]);
+    }
+    const cut = checkPicture(makeBmp(33, 20).subarray(0, 900));
+    expect(cut.ok ? 'ok' : cut.fault.code).to.equal('truncated');
+  });
+
+  it('a preview inside a JPEG does not make a cut file whole', () => {
+    const whole = read('s20_exif_orientation_6.jpg');
+    const preview = Buffer.concat([
+      whole.subarray(0, 2),
+      Buffer.from([0xff, 0xe2, 0x00, 0x08, 0xff, 0xd8, 0, 0, 0xff, 0xd9]),
+      whole.subarray(2),
+    ]);
+    expect(checkPicture(preview).ok).to.equal(true);
+    const cut = checkPicture(preview.subarray(0, preview.length - 400));
+    expect(cut.ok ? 'ok' : cut.fault.code).to.equal('truncated');
+  });
 
   it('says what is wrong with files that are no good', () => {
     const codeOf = (bytes: Uint8Array): string => {

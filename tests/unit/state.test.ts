@@ -5,11 +5,12 @@ import { createDocumentStore } from '../../src/state/document-store.ts';
 import { brightnessOf, firstStack, nameFromFile, newProject } from '../../src/state/new-project.ts';
 import {
   heightMmOf,
+  heightRequest,
   migrateDocument,
   samplesOf,
   type ProjectDocument,
 } from '../../src/state/project-document.ts';
-import { exportHeights, sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
+import { sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
 import {
   looksLikeProject,
   readProjectFile,
@@ -155,7 +156,7 @@ describe('export of a document', () => {
     expect(sheet.stamp).to.equal(stampOfDocument(document));
     expect(sheet).to.include({ widthMm: 150, heightMm: 100, layers: 9, thicknessMm: 0.8 });
     expect(sheet.swaps[0]).to.include({ layerNumber: 5, stopAfterMm: 0.4 });
-    expect(exportHeights({ ...document, widthMm: 600 })).to.include({
+    expect(heightRequest({ ...document, widthMm: 600 })).to.include({
       columns: 3000,
       rows: 2000,
       layers: 9,

@@ -21,6 +21,12 @@ import { NumberField } from '../../ui/NumberField.tsx';
 import { Progress } from '../../ui/Progress.tsx';
 import styles from './ReliefPanel.module.css';
 
+/** The heights of the layer grid: where they stand in it, and what they are called. */
+const LAYER_FIELDS = [
+  ['firstLayerMm', 'First layer', 'first-layer-mm'],
+  ['layerMm', 'Layer height', 'layer-mm'],
+] as const;
+
 /** Stop 3: how large, how fine, on which layers, and the file. */
 export function ReliefPanel() {
   const { worker } = useProject();
@@ -120,36 +126,24 @@ export function ReliefPanel() {
         }}
       />
       <h2 className={styles.heading}>Layer grid</h2>
-      <NumberField
-        label="First layer"
-        unit="mm"
-        value={grid.firstLayerMm}
-        least={LEAST_LAYER_MM}
-        greatest={GREATEST_LAYER_MM}
-        step={0.02}
-        decimals={3}
-        testId="first-layer-mm"
-        onChange={(value) => {
-          change((draft) => {
-            draft.grid.firstLayerMm = value;
-          });
-        }}
-      />
-      <NumberField
-        label="Layer height"
-        unit="mm"
-        value={grid.layerMm}
-        least={LEAST_LAYER_MM}
-        greatest={GREATEST_LAYER_MM}
-        step={0.02}
-        decimals={3}
-        testId="layer-mm"
-        onChange={(value) => {
-          change((draft) => {
-            draft.grid.layerMm = value;
-          });
-        }}
-      />
+      {LAYER_FIELDS.map(([key, label, testId]) => (
+        <NumberField
+          key={key}
+          label={label}
+          unit="mm"
+          value={grid[key]}
+          least={LEAST_LAYER_MM}
+          greatest={GREATEST_LAYER_MM}
+          step={0.02}
+          decimals={3}
+          testId={testId}
+          onChange={(value) => {
+            change((draft) => {
+              draft.grid[key] = value;
+            });
+          }}
+        />
+      ))}
       <NumberField
         label="Least height"
         unit="layers"

@@ -13,8 +13,8 @@ import {
   type SwapSheet,
 } from '#core/schedule/swap-sheet.ts';
 import { downloadFile, fileStem } from '../../platform/browser/files.ts';
-import { samplesOf } from '../../state/project-document.ts';
-import { exportHeights, sheetOfDocument } from '../../state/project-export.ts';
+import { heightRequest, samplesOf } from '../../state/project-document.ts';
+import { sheetOfDocument } from '../../state/project-export.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { hatchInk, HatchSwatch } from '../../ui/Hatch.tsx';
@@ -39,7 +39,7 @@ function useSheet(): {
     setFraction(0);
     if (tooMany) return;
     worker
-      .run('counts', exportHeights(document), { signal: abort.signal, onProgress: setFraction })
+      .run('counts', heightRequest(document), { signal: abort.signal, onProgress: setFraction })
       .then(({ counts }) => {
         setSheet(sheetOfDocument(document, counts));
       })

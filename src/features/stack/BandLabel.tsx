@@ -1,6 +1,7 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { ArrowDown, ArrowUp, Ellipsis, Plus, Repeat, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Ellipsis, Plus, Repeat, Scissors, Trash2 } from 'lucide-react';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandEnds, bandLetter, removeBand, reorderBand } from '#core/stack/stack.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { Menu } from '../../ui/Menu.tsx';
@@ -33,7 +34,7 @@ export function BandLabel({
 }: BandLabelProps) {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
-  const { bands, filaments } = document;
+  const { bands, filaments, grid } = document;
   const band = bands[bandIndex];
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } =
     useSortable({
@@ -45,12 +46,15 @@ export function BandLabel({
   const name = filaments[band.filamentId]?.name ?? band.filamentId;
   const end = bandEnds(bands)[bandIndex] ?? 0;
   const first = end - band.layers + 1;
+  const mm = layerTopMm(grid, end) - layerTopMm(grid, first - 1);
   const range = first === end ? `${end}` : `${first}-${end}`;
   const move = (to: number): void => {
     change((draft) => {
       draft.bands = [...reorderBand(draft.bands, bandIndex, to)];
     });
   };
+  const canTrim = idle > 0 && band.layers > idle;
+  const trimText = idle === 1 ? '1 layer does nothing, trim' : `${idle} layers do nothing, trim`;
   const trim = (): void => {
     change((draft) => {
       // The band itself loses the layers; what lies above keeps its own and sinks.
@@ -72,6 +76,9 @@ export function BandLabel({
         onPick(bandIndex, 'above');
       },
     },
+    ...(canTrim
+      ? [{ text: trimText, icon: <Scissors size={15} aria-hidden />, onSelect: trim }]
+      : []),
     ...(bandIndex < bands.length - 1
       ? [
           {
@@ -149,15 +156,15 @@ export function BandLabel({
         <span className={`${styles.facts} figures`}>
           {first === end ? `layer ${end}` : `layers ${range}`}
           <br />
-          {`covers ${Math.round(cover * 100)} %`}
-          {idle > 0 && band.layers > idle ? (
+          {`${mm.toFixed(2)} mm, covers ${Math.round(cover * 100)} %`}
+          {canTrim ? (
             <button
               type="button"
               className={styles.trim}
               onClick={trim}
               title={`covered at layer ${coveredAt ?? end}`}
             >
-              {idle === 1 ? '1 layer does nothing, trim' : `${idle} layers do nothing, trim`}
+              {trimText}
             </button>
           ) : null}
         </span>

@@ -34,6 +34,7 @@ const STRIP_X = 128;
 const STRIP_WIDTH = 56;
 const EDGE_WIDTH = 14;
 const FULL_LABEL_PX = 54;
+const TRIM_LINE_PX = 15;
 const SHORT_LABEL_PX = 26;
 
 /** The stack from the side, to scale, with the handles that shape it. */
@@ -78,7 +79,10 @@ export function Section({
     const bottom = yOf(scale, layerTopMm(grid, ends[i - 1] ?? 0));
     return {
       middle: (top + bottom) / 2,
-      height: bottom - top >= FULL_LABEL_PX ? FULL_LABEL_PX : SHORT_LABEL_PX,
+      height:
+        bottom - top < FULL_LABEL_PX
+          ? SHORT_LABEL_PX
+          : FULL_LABEL_PX + ((idle[i] ?? 0) > 0 ? TRIM_LINE_PX : 0),
     };
   });
   const tops = placeLabels(wishes, 0, height);
@@ -216,7 +220,7 @@ export function Section({
               bandIndex={i}
               top={tops[place] ?? 0}
               left={STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 16}
-              full={wishes[place]?.height === FULL_LABEL_PX}
+              full={(wishes[place]?.height ?? 0) >= FULL_LABEL_PX}
               cover={ramp[(ends[i] ?? 1) - 1]?.cover ?? 0}
               idle={idle[i] ?? 0}
               coveredAt={covered[i]}

@@ -51,7 +51,7 @@ export function TonePanel() {
             });
           }}
         >
-          Fit
+          Fit points
         </Button>
       </div>
       <svg
