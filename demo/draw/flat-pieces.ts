@@ -112,7 +112,7 @@ export function cometCutOut(): Shader {
       1.05 -
         along * 0.9 -
         (Math.abs(off) / (width * 1.1)) * (head < 68 ? 0.1 : 0.45) +
-        0.22 * streak,
+        0.22 * streak * smooth(30, 120, head),
     );
     let colour = glow(heat);
     if (ionTail < 3)

@@ -226,9 +226,12 @@ export function App() {
   // A project stays open on the way to the shelf only until the next one: it holds a decoded picture.
   useEffect(() => {
     if (!project || project.id === routeId) return;
-    closeProject(project);
     setProject(null);
-  }, [project, routeId]);
+    void closeProject(project).then(() => {
+      // By now its thumbnail is on the way into the library.
+      if (routeOf(window.location.pathname).place === 'shelf') void refreshShelf();
+    });
+  }, [project, routeId, refreshShelf]);
 
   const update = (changed: ShelvedProject): void => {
     void library.putProject(changed.id, () => changed).then(refreshShelf);

@@ -1,9 +1,8 @@
-import { paintPrint } from '#core/heights/height-map.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { createDocumentStore } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
 import { followDocument } from '../state/live-print.ts';
-import type { ProjectDocument } from '../state/project-document.ts';
+import { stackOf, type ProjectDocument } from '../state/project-document.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { createViewStore } from '../state/view-store.ts';
 import type { JobOptions, WorkerClient } from '../workers/client.ts';
@@ -62,47 +61,44 @@ export function assembleProject(
   };
 }
 
-/** Ends everything that an open project keeps running. */
-export function closeProject(project: OpenProject): void {
+/** Ends everything that an open project keeps running, once its last thumbnail is made. */
+export async function closeProject(project: OpenProject): Promise<void> {
   project.live.stop();
-  project.worker.close();
+  await project.worker.retire();
 }
 
 const THUMBNAIL_PX = 480;
 
-/** A small PNG of the print as it is now, or null before there is one. */
-async function makeThumbnail({ live }: OpenProject): Promise<Blob | null> {
-  const { heights, ramp } = live.store.getState();
-  if (!heights) return null;
-  const print = paintPrint(heights, ramp);
-  const full = new OffscreenCanvas(print.width, print.height);
-  full
-    .getContext('2d')
-    ?.putImageData(
-      new ImageData(new Uint8ClampedArray(print.data), print.width, print.height),
-      0,
-      0,
-    );
-  const factor = Math.min(1, THUMBNAIL_PX / Math.max(print.width, print.height));
-  const small = new OffscreenCanvas(
-    Math.max(1, Math.round(print.width * factor)),
-    Math.max(1, Math.round(print.height * factor)),
-  );
-  const context = small.getContext('2d');
-  if (!context) return null;
-  context.imageSmoothingQuality = 'high';
-  context.drawImage(full, 0, 0, small.width, small.height);
-  return small.convertToBlob({ type: 'image/png' });
+/** A small PNG of a document's print, or null before there is one. Made in the worker: it must not disturb a drag. */
+async function makeThumbnail(
+  worker: WorkerClient,
+  document: ProjectDocument,
+): Promise<Blob | null> {
+  try {
+    const { png } = await worker.run('thumbnail', {
+      stack: stackOf(document),
+      filaments: document.filaments,
+      sidePx: THUMBNAIL_PX,
+    });
+    return png && new Blob([png], { type: 'image/png' });
+  } catch {
+    // The project was closed meanwhile; the thumbnail it had will do.
+    return null;
+  }
 }
 
-/** Saves a project as it is now. */
+/** Saves a project as it is now: the document at once, its thumbnail when that is made. */
 export async function saveProject(project: OpenProject, library: Library): Promise<void> {
   const { document } = project.documents.getState();
-  await library.putProject(project.id, async (before) => ({
+  const thumbnail = makeThumbnail(project.worker, document);
+  await library.putProject(project.id, (before) => ({
     document,
     createdAt: before?.createdAt ?? Date.now(),
     changedAt: Date.now(),
-    thumbnail: (await makeThumbnail(project)) ?? before?.thumbnail ?? null,
+    thumbnail: before?.thumbnail ?? null,
     deletedAt: null,
   }));
+  const png = await thumbnail;
+  if (png)
+    await library.putProject(project.id, (before) => before && { ...before, thumbnail: png });
 }

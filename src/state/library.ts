@@ -68,22 +68,25 @@ export class Library {
   }
 
   /**
-   * Stores a project made from how it was before (undefined when it is new). Writes are done one after the other, and
-   * whoever reads waits for them: a project opened again at once must not come back as it was before its last change.
+   * Stores a project made from how it was before (undefined when it is new); nothing is stored when nothing is made.
+   * Writes are done one after the other, and whoever reads waits for them: a project opened again at once must not come
+   * back as it was before its last change.
    */
   putProject(
     id: string,
-    make: (
-      before: ShelvedProject | undefined,
-    ) => Omit<ShelvedProject, 'id'> | Promise<Omit<ShelvedProject, 'id'>>,
+    make: (before: ShelvedProject | undefined) => Omit<ShelvedProject, 'id'> | undefined,
   ): Promise<void> {
     const write = this.queue.then(async () => {
-      await this.ready;
-      const project = { ...(await make(await this.findProject(id))), id };
-      await this.store((storage) => storage.putProject(project));
+      const project = make(await this.findProject(id));
+      if (project) await this.store((storage) => storage.putProject({ ...project, id }));
     });
     this.queue = write.catch(() => undefined);
     return write;
+  }
+
+  /** Resolves when everything that was to be written so far is written. */
+  async settled(): Promise<void> {
+    await this.queue;
   }
 
   private async findProject(id: string): Promise<ShelvedProject | undefined> {

@@ -1,3 +1,4 @@
+import { encode as encodePng } from 'fast-png';
 import { brightnessHistogram, measureBrightness } from '#core/artwork/brightness.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
@@ -6,7 +7,7 @@ import type { Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
 import { reliefStl } from '#core/formats/relief-files.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
-import { countHeights } from '#core/heights/height-map.ts';
+import { countHeights, paintPrint } from '#core/heights/height-map.ts';
 import { toneHeights } from '#core/heights/tone.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { totalLayers } from '#core/stack/stack.ts';
@@ -99,6 +100,20 @@ export function artworkHandlers(decode: Decode): Handlers {
       if (!sampled || !last) return { meanDeltaE: null };
       const ramp = rampOfStack(stack, filaments);
       return { meanDeltaE: meanColourError(sampled.samples, last, ramp, checkpoint) ?? null };
+    },
+
+    thumbnail: ({ stack, filaments, sidePx }) => {
+      if (!last) return { png: null };
+      const print = paintPrint(last, rampOfStack(stack, filaments));
+      const factor = Math.min(1, sidePx / Math.max(print.width, print.height));
+      const small = sampleArtwork(
+        print,
+        Math.max(1, Math.round(print.width * factor)),
+        Math.max(1, Math.round(print.height * factor)),
+      );
+      return {
+        png: encodePng({ ...small, channels: 4, depth: 8 }) as Uint8Array<ArrayBuffer>,
+      };
     },
 
     counts: (request, checkpoint) => ({ counts: countHeights(finalHeights(request, checkpoint)) }),

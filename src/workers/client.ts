@@ -26,6 +26,7 @@ export interface WorkerPort {
 export class WorkerClient {
   private readonly waiting = new Map<number, Waiting>();
   private lastId = 0;
+  private onIdle: (() => void) | undefined;
 
   constructor(private readonly port: WorkerPort) {
     port.addEventListener('message', ({ data }) => {
@@ -73,6 +74,15 @@ export class WorkerClient {
     this.waiting.clear();
   }
 
+  /** Ends the worker once the jobs it has are done; resolves then. */
+  async retire(): Promise<void> {
+    await new Promise<void>((resolve) => {
+      this.onIdle = resolve;
+      if (this.waiting.size === 0) resolve();
+    });
+    this.close();
+  }
+
   private receive(message: FromWorker): void {
     const job = this.waiting.get(message.id);
     if (!job) return;
@@ -83,5 +93,6 @@ export class WorkerClient {
     this.waiting.delete(message.id);
     if (message.kind === 'done') job.resolve(message.output);
     else job.reject(message.kind === 'cancelled' ? new Cancelled() : new Error(message.message));
+    if (this.waiting.size === 0) this.onIdle?.();
   }
 }

@@ -62,6 +62,11 @@ export interface Jobs {
     input: { readonly stack: Stack; readonly filaments: FilamentTable };
     output: { readonly meanDeltaE: number | null };
   };
+  /** A small PNG of the print that the last heights give with a stack; null before there are heights. */
+  thumbnail: {
+    input: { readonly stack: Stack; readonly filaments: FilamentTable; readonly sidePx: number };
+    output: { readonly png: Uint8Array<ArrayBuffer> | null };
+  };
   /** Samples at each height of the finished relief; what the stage shows stays as it is. */
   counts: { input: HeightRequest; output: { readonly counts: Uint32Array } };
   /** The finished STL. */

@@ -1,8 +1,10 @@
 import { expect } from 'chai';
+import { decode as decodePng } from 'fast-png';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { succeed, fail } from '#core/base/result.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSamples } from '#core/relief/sampling.ts';
 import { artworkHandlers, STAGE_AREA_PX } from '../../src/workers/artwork-handlers.ts';
 import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
@@ -136,6 +138,31 @@ describe('artwork worker', () => {
     expect(
       await client.run('colourError', { stack: stackOf(4, 4, 4), filaments: FILAMENTS }),
     ).to.deep.equal(before);
+  });
+
+  it('makes a thumbnail of the print, transparent where it is cut away', async () => {
+    const { client } = start();
+    const of = { stack: stackOf(4, 4, 4), filaments: FILAMENTS, sidePx: 20 };
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    expect(await client.run('thumbnail', of)).to.deep.equal({ png: null });
+    await client.run('heights', request);
+    const { png } = await client.run('thumbnail', of);
+    const { width, height, data } = decodePng(png ?? new Uint8Array());
+    expect([width, height]).to.deep.equal([20, 10]);
+    const print = rampOfStack(of.stack, FILAMENTS);
+    expect([...data.slice(0, 4)]).to.deep.equal([...(print[2]?.colour ?? []), 255]);
+  });
+
+  it('retires when its last job is done', async () => {
+    const { client, port } = start();
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    const last = outcome(client.run('heights', request));
+    await client.retire();
+    expect(await last).to.equal('done');
+    expect(port.terminated).to.equal(true);
+    const idle = start();
+    await idle.client.retire();
+    expect(idle.port.terminated).to.equal(true);
   });
 
   it('reports progress that only grows', async () => {

@@ -29,8 +29,8 @@ import {
 } from './section-geometry.ts';
 
 const AXIS_X = 34;
-const AREA_X = 122;
-const STRIP_X = 128;
+const AREA_X = 108;
+const STRIP_X = 112;
 const STRIP_WIDTH = 56;
 const EDGE_WIDTH = 14;
 const FULL_LABEL_PX = 54;

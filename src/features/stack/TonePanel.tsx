@@ -28,7 +28,7 @@ export function TonePanel() {
   return (
     <div className={styles.tone}>
       <div className={styles.toneHead}>
-        <h2 className={styles.heading}>Heights by tone</h2>
+        <h2 className={styles.heading}>Tone</h2>
         <Button
           look="quiet"
           icon={<ArrowDownUp size={15} aria-hidden />}
