@@ -82,7 +82,7 @@ export async function startSession(beforePage?: string): Promise<Session> {
 }
 
 /** How long anything may take to appear, ms. Generous: the machine may be busy. */
-const PATIENCE_MS = 30_000;
+const PATIENCE_MS = 90_000;
 
 /** The element with a test id, once it is there. */
 export async function find(driver: WebDriver, testId: string): Promise<WebElement> {

@@ -35,7 +35,7 @@ async function names({ driver }: Session): Promise<string[]> {
 }
 
 describe('shelf', function () {
-  this.timeout(240_000);
+  this.timeout(600_000);
   let session: Session;
   const folder = mkdtempSync(join(tmpdir(), 'strata-shelf-'));
 
@@ -304,7 +304,7 @@ describe('shelf', function () {
 });
 
 describe('storage that fails', function () {
-  this.timeout(180_000);
+  this.timeout(600_000);
   const cases = {
     refused: "indexedDB.open = () => { throw new DOMException('refused', 'SecurityError'); };",
     full: "IDBObjectStore.prototype.put = () => { throw new DOMException('full', 'QuotaExceededError'); };",

@@ -19,7 +19,7 @@ import {
 } from './browser.ts';
 
 describe('workbench', function () {
-  this.timeout(180_000);
+  this.timeout(600_000);
   let session: Session;
   let demo: ExpectedDemo;
   let bands: readonly Band[];
@@ -183,9 +183,10 @@ describe('workbench', function () {
     const from = await findButton(driver, 'Move band E, Coral');
     const to = await findButton(driver, 'Move band D, Orchid');
     await driver.actions().move({ origin: from }).press().move({ origin: from, y: 8 }).perform();
-    await driver.sleep(100);
+    await findCss(driver, '[data-testid=band-E][data-dragging=true]');
     await driver.actions().move({ origin: to, duration: 200 }).perform();
-    await driver.sleep(200);
+    // The label that is passed makes room as soon as the drop would land there.
+    await findCss(driver, '[data-testid=band-D][style*="translate3d"]');
     await driver.actions().release().perform();
     bands = reorderBand(bands, 4, 3);
     await expectPrint(bands, 'the stack after the dragged label');

@@ -95,7 +95,7 @@ export function FilamentPicker({
               setOnHandOnly(event.target.checked);
             }}
           />
-          on hand only
+          on hand
         </label>
       </div>
       <ul className={styles.list} data-testid="filament-list">
