@@ -17,7 +17,7 @@ import {
 } from '#core/optics/kubelka-munk.ts';
 import { computeRamp } from '#core/optics/ramp.ts';
 import { reflectanceOfColour } from '#core/optics/reflectance-of-colour.ts';
-import { linearOfSpectrum } from '#core/optics/spectral-bins.ts';
+import { linearOfSpectrum, TABLE_WHITE } from '#core/optics/spectral-bins.ts';
 import { column, readTable } from '../helpers/csv.ts';
 
 /** R_inf from the ratio K/S: Kubelka and Munk (1931). */
@@ -134,6 +134,14 @@ describe('optics against theory and standards', () => {
       const hidingMm = transmissionIn(optics, { kind: 'hiding' });
       expect(5 / hidingMm).to.be.within(0.95, 4);
     }
+  });
+
+  it('observer and daylight tables give the white of D65: x = 0.31272, y = 0.32903 (CIE 015:2018, table 5)', () => {
+    const [x, y, z] = TABLE_WHITE;
+    const sum = x + y + z;
+    // The tables end at 730 nm here; what lies beyond moves the white by less than this.
+    expect(x / sum).to.be.closeTo(0.31272, 2e-4);
+    expect(y / sum).to.be.closeTo(0.32903, 2e-4);
   });
 
   it('opaque spectra give back the published chart colours that sRGB holds', () => {

@@ -9,7 +9,7 @@ const BIN_STARTS = [0, 7, 9, 12, 15, 17, 19, 21, 23, 25, 36] as const;
 
 /**
  * Colour-matching functions of the CIE 1931 standard observer, x y z at 380..730 nm in steps of 10 nm.
- * Source: CIE 015:2018, table 5 (ISO/CIE 11664-1).
+ * Source: CIE 015:2018, table 5 (ISO/CIE 11664-1), typed in from memory; {@link TABLE_WHITE} checks the sums.
  */
 const OBSERVER: readonly Triple[] = [
   [0.001368, 0.000039, 0.00645],
@@ -50,7 +50,7 @@ const OBSERVER: readonly Triple[] = [
   [0.00144, 0.00052, 0],
 ];
 
-/** Relative power of CIE illuminant D65 at the same steps. Source: CIE 015:2018, table 11 (ISO/CIE 11664-2). */
+/** Relative power of CIE illuminant D65 at the same steps. Source: CIE 015:2018, table 11 (ISO/CIE 11664-2), typed in from memory. */
 const DAYLIGHT: readonly number[] = [
   49.9755, 54.6482, 82.7549, 91.486, 93.4318, 86.6823, 104.865, 117.008, 117.812, 114.861, 115.923,
   108.811, 109.354, 107.802, 104.79, 107.689, 104.405, 104.046, 100, 96.3342, 95.788, 88.6856,
@@ -68,6 +68,14 @@ export const LINEAR_WEIGHTS: Float64Array = linearWeights();
 
 /** Weights from reflectance per bin to luminance Y (0..1); they sum to 1. */
 export const LUMINANCE_WEIGHTS: Float64Array = luminanceWeights();
+
+/** XYZ of daylight on a perfect white by these tables, Y = 1: tells whether they were typed in right. */
+export const TABLE_WHITE: Triple = tableWhite();
+
+function tableWhite(): Triple {
+  const [x, y, z] = binnedXyz().reduce(([a, b, c], [p, q, r]) => [a + p, b + q, c + r], [0, 0, 0]);
+  return [x / y, 1, z / y];
+}
 
 function binnedXyz(): Triple[] {
   const bins: Triple[] = [];
