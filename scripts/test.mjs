@@ -24,7 +24,7 @@ async function suite(name, pattern) {
   process.stdout.write(`\n== ${name}\n`);
   const child = spawn(bin('mocha'), ['--no-color', '--reporter', 'spec', pattern], {
     cwd: ROOT,
-    env: { ...process.env, NODE_NO_WARNINGS: '1', FORCE_COLOR: '0' },
+    env: { ...process.env, NODE_NO_WARNINGS: '1' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   let output = '';
