@@ -15,6 +15,8 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
+      // `{ gone, ...rest }` is how a field is left out.
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
       // A mapped type does not say what its keys are; `[key: string]` does.
       '@typescript-eslint/consistent-indexed-object-style': 'off',
       // `as number` states that an index is in range; `!` would say the same with less.

@@ -1,6 +1,13 @@
 /** Makes the pictures in docs/screenshots from the demo data: `npm run screenshots` after a build. */
 import { By } from 'selenium-webdriver';
-import { find, findButton, startSession, takeScreenshot, until } from '../tests/e2e/browser.ts';
+import {
+  find,
+  findButton,
+  findCss,
+  startSession,
+  takeScreenshot,
+  until,
+} from '../tests/e2e/browser.ts';
 
 const target = process.argv[2] ?? new URL('../docs/screenshots', import.meta.url).pathname;
 const session = await startSession();
@@ -36,6 +43,28 @@ try {
   await find(driver, 'swap-sheet');
   await driver.sleep(300);
   await shoot('swap-sheet');
+  await (await find(driver, 'stop-stack')).click();
+  await (await find(driver, 'choice-lamp')).click();
+  await driver.sleep(600);
+  await shoot('lamp');
+  await driver.get(`${address}/rack`);
+  await findCss(driver, '[data-filament="rust"]');
+  await driver.sleep(400);
+  await shoot('rack');
+  await (await findButton(driver, 'Open Coral')).click();
+  await findCss(driver, '[data-drawn]');
+  await driver.sleep(400);
+  await shoot('filament');
+  await driver.get(`${address}/rack/wedge/rust`);
+  await find(driver, 'wedge-drawing');
+  await driver.sleep(300);
+  await shoot('wedge-print');
+  await (await findCss(driver, '[aria-label="Step"] [data-testid=choice-photo]')).click();
+  await (await findButton(driver, 'Try a simulated photo')).click();
+  await find(driver, 'fit-value');
+  await (await find(driver, 'corner-0')).sendKeys('');
+  await driver.sleep(400);
+  await shoot('wedge-photo');
   await driver.get(address);
   await until(
     driver,

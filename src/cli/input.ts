@@ -3,6 +3,7 @@ import { readRackCsv } from '#core/formats/rack-csv.ts';
 import { readStackJson } from '#core/formats/stack-json.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import { decodeText, describeTextFault } from '../platform/decode-text.ts';
 import { describeRackFault, describeStackFault } from '../platform/fault-words.ts';
 
 /** Input that cannot be used: the message says what, where and what to do. Ends the program with status 2. */
@@ -41,13 +42,11 @@ export async function readInput(path: string): Promise<Uint8Array> {
   }
 }
 
-async function readText(path: string): Promise<string> {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(await readInput(path));
-  } catch (error) {
-    if (error instanceof BadInput) throw error;
-    throw new BadInput(`${path} is not UTF-8 text. Save it in that encoding.`);
-  }
+/** Reads a text file, whatever the usual encoding. */
+export async function readText(path: string): Promise<string> {
+  const decoded = decodeText(await readInput(path));
+  if (!decoded.ok) throw new BadInput(`${path}: ${describeTextFault(decoded.fault)}`);
+  return decoded.value.text;
 }
 
 /** Reads a rack and a stack that uses it. */

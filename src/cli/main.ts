@@ -1,16 +1,19 @@
 import { BadInput } from './input.ts';
 import { runRamp } from './ramp.ts';
 import { runRelief } from './relief.ts';
+import { runWedge } from './wedge.ts';
 
 const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
   ramp: runRamp,
   relief: runRelief,
+  wedge: runWedge,
 };
 
 const HELP = `Usage: npm run -s strata -- VERB ...
   ramp    --rack R.csv --stack S.json
   relief  --image F --rack R.csv --stack S.json --out DIR
           [--width-mm 100] [--detail-mm 0.2] [--rule tone] [--least-layers 3]
+  wedge fit READINGS.csv
 `;
 
 /** Wrong use of options is told by `parseArgs` with codes of this form. */

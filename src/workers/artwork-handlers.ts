@@ -13,7 +13,7 @@ import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import type { DecodedPicture, PictureFault } from '../platform/check-picture.ts';
-import type { HeightRequest, SampledArtwork } from './protocol.ts';
+import type { ArtworkJobs, HeightRequest, SampledArtwork } from './protocol.ts';
 import type { Handlers } from './serve.ts';
 
 /** Most pixels of the picture on the stage, and of the heights shown with it. */
@@ -24,7 +24,7 @@ export type Decode = (
 ) => Promise<Result<DecodedPicture, PictureFault>>;
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
-export function artworkHandlers(decode: Decode): Handlers {
+export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   let picture: RgbaRaster | undefined;
   let sampled: SampledArtwork | undefined;
   let last: HeightMap | undefined;

@@ -1,5 +1,13 @@
 import { Cancelled } from '#core/base/checkpoint.ts';
-import type { FromWorker, JobInput, JobName, JobOutput, ToWorker } from './protocol.ts';
+import type {
+  ArtworkJobs,
+  FromWorker,
+  JobInput,
+  JobName,
+  JobOutput,
+  JobTable,
+  ToWorker,
+} from './protocol.ts';
 
 /** How a job is watched and stopped. */
 export interface JobOptions {
@@ -8,27 +16,30 @@ export interface JobOptions {
   readonly onProgress?: (fraction: number) => void;
 }
 
-interface Waiting {
-  readonly resolve: (output: JobOutput<JobName>) => void;
+interface Waiting<Table extends JobTable> {
+  readonly resolve: (output: JobOutput<Table, JobName<Table>>) => void;
   readonly reject: (reason: Error) => void;
   readonly onProgress: ((fraction: number) => void) | undefined;
 }
 
 /** The part of `Worker` that the client uses, so that tests can stand in for it. */
-export interface WorkerPort {
-  postMessage(message: ToWorker): void;
-  addEventListener(type: 'message', listener: (event: MessageEvent<FromWorker>) => void): void;
+export interface WorkerPort<Table extends JobTable = ArtworkJobs> {
+  postMessage(message: ToWorker<Table>): void;
+  addEventListener(
+    type: 'message',
+    listener: (event: MessageEvent<FromWorker<Table>>) => void,
+  ): void;
   addEventListener(type: 'error', listener: (event: ErrorEvent) => void): void;
   terminate(): void;
 }
 
 /** Gives jobs to one worker and hands their results back. */
-export class WorkerClient {
-  private readonly waiting = new Map<number, Waiting>();
+export class WorkerClient<Table extends JobTable = ArtworkJobs> {
+  private readonly waiting = new Map<number, Waiting<Table>>();
   private lastId = 0;
   private onIdle: (() => void) | undefined;
 
-  constructor(private readonly port: WorkerPort) {
+  constructor(private readonly port: WorkerPort<Table>) {
     port.addEventListener('message', ({ data }) => {
       this.receive(data);
     });
@@ -42,18 +53,18 @@ export class WorkerClient {
    * Runs a job.
    * @throws Cancelled when `signal` was aborted: at once for the caller, and in the worker at its next checkpoint
    */
-  run<Name extends JobName>(
+  run<Name extends JobName<Table>>(
     name: Name,
-    input: JobInput<Name>,
+    input: JobInput<Table, Name>,
     { signal, onProgress }: JobOptions = {},
-  ): Promise<JobOutput<Name>> {
+  ): Promise<JobOutput<Table, Name>> {
     if (signal?.aborted) return Promise.reject(new Cancelled());
     this.lastId += 1;
     const id = this.lastId;
     // Shared memory exists only on cross-origin isolated pages; without it a job runs to its end unheard.
     const cancelled =
       typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4));
-    return new Promise<JobOutput<Name>>((resolve, reject) => {
+    return new Promise<JobOutput<Table, Name>>((resolve, reject) => {
       this.waiting.set(id, {
         resolve: resolve,
         reject,
@@ -63,7 +74,7 @@ export class WorkerClient {
         if (cancelled) Atomics.store(cancelled, 0, 1);
         if (this.waiting.delete(id)) reject(new Cancelled());
       });
-      this.port.postMessage({ id, name, input, cancelled } as ToWorker);
+      this.port.postMessage({ id, name, input, cancelled });
     });
   }
 
@@ -83,7 +94,7 @@ export class WorkerClient {
     this.close();
   }
 
-  private receive(message: FromWorker): void {
+  private receive(message: FromWorker<Table>): void {
     const job = this.waiting.get(message.id);
     if (!job) return;
     if (message.kind === 'progress') {

@@ -1,9 +1,15 @@
 import type { BrightnessMap } from '#core/artwork/brightness.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
+import type { Result } from '#core/base/result.ts';
 import type { ToneRule } from '#core/heights/tone.ts';
+import type { WedgeFit, WedgeFitFault } from '#core/optics/fit-wedge.ts';
+import type { PhotoReading } from '#core/optics/wedge-reading.ts';
 import type { SampleGrid } from '#core/relief/sampling.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { PhotoFault, ReadPhoto } from '#core/wedge/read-photo.ts';
+import type { Quad } from '#core/wedge/straighten.ts';
+import type { WedgePlan } from '#core/wedge/wedge-plan.ts';
 import type { PictureFault, PictureKind } from '../platform/check-picture.ts';
 
 /** A picture as it was taken in. Sides are those of the upright picture, in pixels. */
@@ -43,8 +49,10 @@ export interface ExportRequest {
   readonly stamp: string;
 }
 
-/** Every job that can be given to the worker: what goes in and what comes out. */
-export interface Jobs {
+/** Every job that can be given to the worker of one artwork: what goes in and what comes out. */
+// A type, because interfaces have no index signature and so are no JobTable.
+// eslint-disable-next-line @typescript-eslint/consistent-type-definitions
+export type ArtworkJobs = {
   /** Decodes a picture and keeps it for the jobs that follow. */
   open: {
     input: { readonly bytes: Uint8Array<ArrayBuffer> };
@@ -74,27 +82,82 @@ export interface Jobs {
     input: ExportRequest;
     output: { readonly bytes: Uint8Array<ArrayBuffer>; readonly triangles: number };
   };
+};
+
+/** A photo of a wedge as it was taken in. */
+export interface OpenedPhoto {
+  readonly width: number;
+  readonly height: number;
 }
 
-export type JobName = keyof Jobs;
-export type JobInput<Name extends JobName> = Jobs[Name]['input'];
-export type JobOutput<Name extends JobName> = Jobs[Name]['output'];
+/** How a photo of a wedge is to be read. */
+export interface WedgePhotoRequest {
+  readonly corners: Quad;
+  readonly plan: WedgePlan;
+  readonly grounds: PhotoReading['grounds'];
+  readonly date: string;
+}
+
+/** What a photo of a wedge gave. */
+export interface WedgePhotoAnswer {
+  readonly read: Result<ReadPhoto, PhotoFault>;
+  /** Null where the photo could not be read. */
+  readonly fit: Result<WedgeFit, WedgeFitFault> | null;
+  /** The print looked at from above; null where the corners make no rectangle. */
+  readonly straight: RgbaRaster | null;
+}
+
+/** The jobs of the worker that measures filaments. */
+// eslint-disable-next-line @typescript-eslint/consistent-type-definitions
+export type WedgeJobs = {
+  /** Decodes a photo and keeps it for `readPhoto`. */
+  openPhoto: {
+    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output: Result<OpenedPhoto, PictureFault>;
+  };
+  readPhoto: { input: WedgePhotoRequest; output: WedgePhotoAnswer };
+  /** Works a kept reading out anew. */
+  refit: { input: { readonly reading: PhotoReading }; output: Result<WedgeFit, WedgeFitFault> };
+  /** The files of a wedge. */
+  wedgeFile: {
+    input: {
+      readonly format: 'stl' | '3mf';
+      readonly plan: WedgePlan;
+      readonly stack: Stack;
+      readonly filaments: FilamentTable;
+      readonly title: string;
+      readonly stamp: string;
+    };
+    output: { readonly bytes: Uint8Array<ArrayBuffer> };
+  };
+};
+
+/** The names of jobs, each with what goes in and what comes out. */
+export type JobTable = Readonly<
+  Record<string, { readonly input: unknown; readonly output: unknown }>
+>;
+
+export type JobName<Table extends JobTable> = keyof Table & string;
+export type JobInput<Table extends JobTable, Name extends JobName<Table>> = Table[Name]['input'];
+export type JobOutput<Table extends JobTable, Name extends JobName<Table>> = Table[Name]['output'];
 
 /** What the page sends. */
-export type ToWorker = {
-  [Name in JobName]: {
-    readonly id: number;
-    readonly name: Name;
-    readonly input: JobInput<Name>;
-    /** One shared 32-bit cell, not 0 once cancelled. Shared memory overtakes the message queue. */
-    readonly cancelled: Int32Array<SharedArrayBuffer> | null;
-  };
-}[JobName];
+export interface ToWorker<Table extends JobTable, Name extends JobName<Table> = JobName<Table>> {
+  readonly id: number;
+  readonly name: Name;
+  readonly input: JobInput<Table, Name>;
+  /** One shared 32-bit cell, not 0 once cancelled. Shared memory overtakes the message queue. */
+  readonly cancelled: Int32Array<SharedArrayBuffer> | null;
+}
 
 /** What the worker answers. */
-export type FromWorker =
+export type FromWorker<Table extends JobTable> =
   | { readonly id: number; readonly kind: 'progress'; readonly fraction: number }
-  | { readonly id: number; readonly kind: 'done'; readonly output: JobOutput<JobName> }
+  | {
+      readonly id: number;
+      readonly kind: 'done';
+      readonly output: JobOutput<Table, JobName<Table>>;
+    }
   | { readonly id: number; readonly kind: 'cancelled' }
   | { readonly id: number; readonly kind: 'failed'; readonly message: string };
 

@@ -1,12 +1,12 @@
 import { Cancelled, type Checkpoint } from '#core/base/checkpoint.ts';
-import type { FromWorker, JobInput, JobName, JobOutput, ToWorker } from './protocol.ts';
+import type { FromWorker, JobInput, JobName, JobOutput, JobTable, ToWorker } from './protocol.ts';
 
 /** What does each job. */
-export type Handlers = {
-  readonly [Name in JobName]: (
-    input: JobInput<Name>,
+export type Handlers<Table extends JobTable> = {
+  readonly [Name in JobName<Table>]: (
+    input: JobInput<Table, Name>,
     checkpoint: Checkpoint,
-  ) => JobOutput<Name> | Promise<JobOutput<Name>>;
+  ) => JobOutput<Table, Name> | Promise<JobOutput<Table, Name>>;
 };
 
 /** Least step of progress that is worth a message. */
@@ -16,10 +16,10 @@ const PROGRESS_STEP = 0.02;
  * Answers one message: runs the job's handler with a checkpoint that reports progress and stops when cancelled, and posts
  * the outcome. Jobs cancelled while they waited in the queue are not begun.
  */
-export async function serveJob(
-  handlers: Handlers,
-  { id, name, input, cancelled }: ToWorker,
-  post: (message: FromWorker) => void,
+export async function serveJob<Table extends JobTable>(
+  handlers: Handlers<Table>,
+  { id, name, input, cancelled }: ToWorker<Table>,
+  post: (message: FromWorker<Table>) => void,
 ): Promise<void> {
   let told = 0;
   const checkpoint: Checkpoint = (fraction) => {
@@ -31,11 +31,7 @@ export async function serveJob(
   };
   try {
     checkpoint(0);
-    const handle = handlers[name] as (
-      input: JobInput<JobName>,
-      checkpoint: Checkpoint,
-    ) => JobOutput<JobName> | Promise<JobOutput<JobName>>;
-    const output = await handle(input, checkpoint);
+    const output = await handlers[name](input, checkpoint);
     checkpoint(1);
     post({ id, kind: 'done', output });
   } catch (error) {
@@ -43,4 +39,16 @@ export async function serveJob(
     else
       post({ id, kind: 'failed', message: error instanceof Error ? error.message : String(error) });
   }
+}
+
+/** Answers a worker's messages one after the other: a job may use what an earlier one keeps. */
+export function serveQueue<Table extends JobTable>(handlers: Handlers<Table>): void {
+  let queue: Promise<void> = Promise.resolve();
+  self.addEventListener('message', ({ data }: MessageEvent<ToWorker<Table>>) => {
+    queue = queue.then(() =>
+      serveJob(handlers, data, (message) => {
+        self.postMessage(message);
+      }),
+    );
+  });
 }

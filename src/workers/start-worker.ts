@@ -1,4 +1,5 @@
 import { WorkerClient } from './client.ts';
+import type { WedgeJobs } from './protocol.ts';
 
 /** Starts the worker that holds one artwork. */
 export function startArtworkWorker(): WorkerClient {
@@ -7,5 +8,12 @@ export function startArtworkWorker(): WorkerClient {
       type: 'module',
       name: 'artwork',
     }),
+  );
+}
+
+/** Starts the worker that measures filaments. */
+export function startWedgeWorker(): WorkerClient<WedgeJobs> {
+  return new WorkerClient<WedgeJobs>(
+    new Worker(new URL('./wedge.worker.ts', import.meta.url), { type: 'module', name: 'wedge' }),
   );
 }

@@ -11,6 +11,7 @@ function filament(id: string, colour: string, transmissionMm: number): Filament 
     colour,
     transmissionMm,
     basis: { kind: 'hiding' },
+    found: 'label',
     densityGCm3: 1.24,
     diameterMm: 1.75,
     onHand: true,

@@ -195,6 +195,7 @@ describe('properties', () => {
           .integer({ min: 1, max: 99 })
           .map((n) => ({ kind: 'light-through' as const, threshold: n / 100 })),
       ),
+      found: fc.constant('label' as const),
       densityGCm3: fc.constant(1.24),
       diameterMm: fc.constant(1.75),
       onHand: fc.boolean(),

@@ -8,8 +8,10 @@ import { unzipSync } from 'fflate';
 import { decode as decodePng } from 'fast-png';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { formatHex, type Triple } from '#core/colour/srgb.ts';
+import { writeWedgeCsv } from '#core/formats/wedge-csv.ts';
 import { meshVolume } from '../helpers/meshes.ts';
 import { fixture } from '../helpers/pictures.ts';
+import { demoFilament, photographWedge } from '../helpers/wedges.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const RACK = join(ROOT, 'demo/rack.csv');
@@ -184,5 +186,37 @@ describe('command line', () => {
       expect(err).to.match(message);
       expect(err).to.not.contain('    at ');
     }
+  });
+
+  it('wedge fit: transmission, colour and residuals of measured patches', () => {
+    const filament = demoFilament('fern');
+    const readings = join(folder, 'readings.csv');
+    const read = photographWedge(filament);
+    if (!read.ok) throw new Error(read.fault.code);
+    writeFileSync(readings, writeWedgeCsv(read.value.reading));
+    const { status, out } = run('wedge', 'fit', readings);
+    expect(status).to.equal(0);
+    const fit = out as {
+      transmissionMm: number;
+      basis: string;
+      colour: string;
+      uncertainty: number;
+      residuals: { ground: string; thicknessMm: number; deltaE: number }[];
+    };
+    expect(fit.transmissionMm / filament.transmissionMm).to.be.closeTo(1, 0.04);
+    expect(fit.basis).to.equal('hiding');
+    expect(fit.colour).to.match(/^#[0-9a-f]{6}$/);
+    expect(fit.residuals).to.have.length(16);
+    for (const { deltaE } of fit.residuals) expect(deltaE).to.be.within(0, 2);
+  });
+
+  it('wedge fit: bad readings are refused with what, where and what to do', () => {
+    const readings = join(folder, 'bad-readings.csv');
+    writeFileSync(readings, 'ground,thickness_mm,red,green,blue\nwhite,"0,1",1,2,3\n');
+    const bad = run('wedge', 'fit', readings);
+    expect(bad.status).to.equal(2);
+    expect(bad.err).to.contain('row 2').and.to.contain('write 0.1 with a decimal point');
+    expect(run('wedge', 'measure', readings).status).to.equal(2);
+    expect(run('wedge', 'fit', join(folder, 'none.csv')).err).to.contain('cannot be read');
   });
 });

@@ -52,6 +52,7 @@ describe('rack CSV', () => {
       colour: '#0a0b0c',
       transmissionMm: 0.5,
       basis: { kind: 'hiding' },
+      found: 'label',
       densityGCm3: 1.24,
       diameterMm: 1.75,
       onHand: true,

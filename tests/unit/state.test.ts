@@ -1,8 +1,9 @@
 import { expect } from 'chai';
 import { strToU8, zipSync } from 'fflate';
 import { digestBytes } from '#core/base/stamp.ts';
+import { brightnessOf } from '#core/stack/filament.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
-import { brightnessOf, firstStack, nameFromFile, newProject } from '../../src/state/new-project.ts';
+import { firstStack, nameFromFile, newProject } from '../../src/state/new-project.ts';
 import {
   heightMmOf,
   heightRequest,

@@ -8,24 +8,24 @@ import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSamples } from '#core/relief/sampling.ts';
 import { artworkHandlers, STAGE_AREA_PX } from '../../src/workers/artwork-handlers.ts';
 import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
-import type { FromWorker, ToWorker } from '../../src/workers/protocol.ts';
+import type { ArtworkJobs, FromWorker, ToWorker } from '../../src/workers/protocol.ts';
 import { serveJob, type Handlers } from '../../src/workers/serve.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
 /** A worker in this very thread: what is posted to it is served one after the other. */
 class LocalPort implements WorkerPort {
-  private listener: (event: MessageEvent<FromWorker>) => void = () => undefined;
+  private listener: (event: MessageEvent<FromWorker<ArtworkJobs>>) => void = () => undefined;
   private queue: Promise<void> = Promise.resolve();
-  readonly answers: FromWorker[] = [];
+  readonly answers: FromWorker<ArtworkJobs>[] = [];
   terminated = false;
 
-  constructor(private readonly handlers: Handlers) {}
+  constructor(private readonly handlers: Handlers<ArtworkJobs>) {}
 
-  postMessage(message: ToWorker): void {
+  postMessage(message: ToWorker<ArtworkJobs>): void {
     this.queue = this.queue.then(() =>
       serveJob(this.handlers, message, (answer) => {
         this.answers.push(answer);
-        this.listener({ data: answer } as MessageEvent<FromWorker>);
+        this.listener({ data: answer } as MessageEvent<FromWorker<ArtworkJobs>>);
       }),
     );
   }

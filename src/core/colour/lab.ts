@@ -1,5 +1,5 @@
 import { linearOfBytes, type Triple } from './srgb.ts';
-import { WHITE_D65, xyzOfLinear } from './xyz.ts';
+import { linearOfXyz, WHITE_D65, xyzOfLinear } from './xyz.ts';
 
 /** Limits of the linear part: CIE 15:2018, section 8.2.1.1, as exact fractions. */
 const EPSILON = 216 / 24389;
@@ -30,4 +30,15 @@ export function labOfBytes(bytes: Triple): Triple {
 /** Relative luminance Y (0..1) to L* (0..100). Source: CIE 15:2018, 8.2.1. */
 export function lightnessOfLuminance(luminance: number): number {
   return 116 * compress(luminance) - 16;
+}
+
+/** CIELAB D65 to linear sRGB, the inverse of {@link labOfLinear}; outside 0..1 where sRGB does not reach. */
+export function linearOfLab([lightness, a, b]: Triple): Triple {
+  const fy = (lightness + 16) / 116;
+  const expand = (f: number): number => (f ** 3 > EPSILON ? f ** 3 : (116 * f - 16) / KAPPA);
+  return linearOfXyz([
+    expand(fy + a / 500) * WHITE_D65[0],
+    expand(fy) * WHITE_D65[1],
+    expand(fy - b / 200) * WHITE_D65[2],
+  ]);
 }

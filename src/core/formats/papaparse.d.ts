@@ -14,6 +14,7 @@ declare module 'papaparse' {
       text: string,
       options: {
         readonly delimiter?: string;
+        readonly delimitersToGuess?: readonly string[];
         readonly header?: boolean;
         readonly dynamicTyping?: boolean;
         readonly skipEmptyLines?: boolean | 'greedy';

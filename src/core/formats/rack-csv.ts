@@ -2,7 +2,13 @@ import Papa from 'papaparse';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import { parseHex } from '../colour/srgb.ts';
 import type { TransmissionBasis } from '../optics/filament-optics.ts';
-import { PLA_DENSITY_G_CM3, USUAL_DIAMETER_MM, type Filament } from '../stack/filament.ts';
+import {
+  GREATEST_TRANSMISSION_MM,
+  LEAST_TRANSMISSION_MM,
+  PLA_DENSITY_G_CM3,
+  USUAL_DIAMETER_MM,
+  type Filament,
+} from '../stack/filament.ts';
 
 /** Columns of a rack file, in the order they are written. */
 export const RACK_COLUMNS = [
@@ -19,18 +25,40 @@ export const RACK_COLUMNS = [
   'note',
 ] as const;
 
-type Column = (typeof RACK_COLUMNS)[number];
+export type RackColumn = (typeof RACK_COLUMNS)[number];
 
-const REQUIRED: readonly Column[] = ['id', 'name', 'colour', 'transmission_mm'];
+/** Columns without which a row says too little. */
+export const REQUIRED_COLUMNS: readonly RackColumn[] = ['id', 'name', 'colour', 'transmission_mm'];
 
-/** Thinnest and thickest transmission that is believed, mm. */
-const LEAST_TRANSMISSION_MM = 0.01;
-const GREATEST_TRANSMISSION_MM = 1000;
+/** Other headings under which people keep the same things. Plain words only. */
+const OTHER_NAMES: Readonly<Record<string, RackColumn>> = {
+  key: 'id',
+  code: 'id',
+  vendor: 'maker',
+  manufacturer: 'maker',
+  title: 'name',
+  type: 'material',
+  color: 'colour',
+  hex: 'colour',
+  rgb: 'colour',
+  transmission: 'transmission_mm',
+  density: 'density_g_cm3',
+  diameter: 'diameter_mm',
+  'on hand': 'on_hand',
+  'in stock': 'on_hand',
+  notes: 'note',
+  comment: 'note',
+};
+
+/** Most filaments that a file may hold. */
+export const MOST_FILAMENTS = 20_000;
 
 export type RackFault = Fault<
   | 'no-rows'
   | 'missing-column'
   | 'bad-quotes'
+  | 'too-many-rows'
+  | 'text-too-long'
   | 'missing-value'
   | 'duplicate-id'
   | 'bad-colour'
@@ -56,14 +84,21 @@ export function formatBasis(basis: TransmissionBasis): string {
     : `light-${Number((basis.threshold * 100).toFixed(6))}%`;
 }
 
+/** Longest texts that are kept, signs. */
+export const LONGEST_TEXT = 200;
+export const LONGEST_NOTE = 10_000;
+
 /** A number written with a decimal point, above 0; undefined for anything else, decimal commas included. */
 function positive(text: string): number | undefined {
   return /^\d+(\.\d+)?$|^\.\d+$/.test(text) && Number(text) > 0 ? Number(text) : undefined;
 }
 
-function readRow(cell: (column: Column) => string, where: string): Result<Filament, RackFault> {
-  for (const column of REQUIRED)
+function readRow(cell: (column: RackColumn) => string, where: string): Result<Filament, RackFault> {
+  for (const column of REQUIRED_COLUMNS)
     if (cell(column) === '') return fail('missing-value', where, column);
+  for (const column of ['id', 'maker', 'name', 'material'] as const)
+    if (cell(column).length > LONGEST_TEXT) return fail('text-too-long', where, column);
+  if (cell('note').length > LONGEST_NOTE) return fail('text-too-long', where, 'note');
   if (!parseHex(cell('colour'))) return fail('bad-colour', where, cell('colour'));
   const transmissionMm = positive(cell('transmission_mm'));
   if (
@@ -98,10 +133,81 @@ function readRow(cell: (column: Column) => string, where: string): Result<Filame
     colour: cell('colour').toLowerCase(),
     transmissionMm,
     basis,
+    // A file says what somebody wrote down; only the app's own wedge knows better.
+    found: 'label',
     densityGCm3,
     diameterMm,
     onHand,
     note: cell('note'),
+  });
+}
+
+/** A file of rows under a header, not yet understood. */
+export interface RackTable {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+  /** Line of the file that each row begins on, counted from 1. */
+  readonly lines: readonly number[];
+}
+
+/** Which column of a file holds what: places in the header, from 0. */
+export type ColumnMap = Readonly<Partial<Record<RackColumn, number>>>;
+
+/**
+ * Splits a rack file into header and rows: RFC 4180, and the semicolons and tabs that some table programs write instead
+ * of commas. A byte order mark is allowed; empty lines are skipped.
+ */
+export function readRackTable(text: string): Result<RackTable, RackFault> {
+  const plain = text.replace(/^\ufeff/, '');
+  const parsed = Papa.parse<string[]>(plain, { delimitersToGuess: [',', ';', '\t'] });
+  const broken = parsed.errors.find(({ type }) => type === 'Quotes');
+  if (broken) return fail('bad-quotes', `row ${(broken.row ?? 0) + 1}`, broken.message);
+  const kept: string[][] = [];
+  const lines: number[] = [];
+  let line = 1;
+  for (const row of parsed.data) {
+    if (row.some((cell) => cell.trim() !== '')) {
+      kept.push(row);
+      lines.push(line);
+    }
+    line += 1 + row.reduce((sum, cell) => sum + (cell.match(/\r\n|\n|\r/g)?.length ?? 0), 0);
+  }
+  const [header, ...rows] = kept;
+  if (!header || rows.length === 0) return fail('no-rows');
+  if (rows.length > MOST_FILAMENTS) return fail('too-many-rows', undefined, String(rows.length));
+  return succeed({ header: header.map((name) => name.trim()), rows, lines: lines.slice(1) });
+}
+
+/** Which columns of a header are known, by their own names first and by other common ones after that. */
+export function guessColumns(header: readonly string[]): ColumnMap {
+  const map: Partial<Record<RackColumn, number>> = {};
+  const names = header.map((name) => name.toLowerCase());
+  for (const column of RACK_COLUMNS) {
+    const place = names.indexOf(column);
+    if (place >= 0) map[column] = place;
+  }
+  names.forEach((name, place) => {
+    const column = OTHER_NAMES[name];
+    if (column && map[column] === undefined) map[column] = place;
+  });
+  return map;
+}
+
+/** Required columns that a map lacks. */
+export function missingColumns(map: ColumnMap): RackColumn[] {
+  return REQUIRED_COLUMNS.filter((column) => map[column] === undefined);
+}
+
+/** Every row of a table as a filament, or why it is none. A wrong row does not touch the others. */
+export function readRackRows(table: RackTable, map: ColumnMap): Result<Filament, RackFault>[] {
+  const seen = new Set<string>();
+  return table.rows.map((row, i) => {
+    const where = `row ${table.lines[i] ?? i + 2}`;
+    const result = readRow((column) => (row[map[column] ?? -1] ?? '').trim(), where);
+    if (!result.ok) return result;
+    if (seen.has(result.value.id)) return fail('duplicate-id', where, result.value.id);
+    seen.add(result.value.id);
+    return result;
   });
 }
 
@@ -110,33 +216,22 @@ function readRow(cell: (column: Column) => string, where: string): Result<Filame
  * Only id, name, colour and transmission_mm are required; the rest have usual values. The first wrong row ends it.
  */
 export function readRackCsv(text: string): Result<Filament[], RackFault> {
-  const parsed = Papa.parse<string[]>(text.replace(/^\ufeff/, ''), {
-    delimiter: ',',
-    skipEmptyLines: 'greedy',
-  });
-  const broken = parsed.errors.find(({ type }) => type === 'Quotes');
-  if (broken) return fail('bad-quotes', `row ${(broken.row ?? 0) + 1}`, broken.message);
-  const [header, ...rows] = parsed.data;
-  if (!header || rows.length === 0) return fail('no-rows');
-  const places = new Map(header.map((name, i) => [name.trim().toLowerCase(), i]));
-  const missing = REQUIRED.find((column) => !places.has(column));
+  const table = readRackTable(text);
+  if (!table.ok) return table;
+  const map = guessColumns(table.value.header);
+  const [missing] = missingColumns(map);
   if (missing) return fail('missing-column', 'row 1', missing);
-  const seen = new Set<string>();
   const filaments: Filament[] = [];
-  for (const [i, row] of rows.entries()) {
-    const where = `row ${i + 2}`;
-    const result = readRow((column) => (row[places.get(column) ?? -1] ?? '').trim(), where);
-    if (!result.ok) return result;
-    if (seen.has(result.value.id)) return fail('duplicate-id', where, result.value.id);
-    seen.add(result.value.id);
-    filaments.push(result.value);
+  for (const row of readRackRows(table.value, map)) {
+    if (!row.ok) return row;
+    filaments.push(row.value);
   }
   return succeed(filaments);
 }
 
 /** Writes a rack file (RFC 4180: CRLF line ends, quotes where needed). */
 export function writeRackCsv(filaments: readonly Filament[]): string {
-  const rows = filaments.map((f): Record<Column, string> => ({
+  const rows = filaments.map((f): Record<RackColumn, string> => ({
     id: f.id,
     maker: f.maker,
     name: f.name,

@@ -1,5 +1,6 @@
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
 import { MAX_LAYERS } from '../base/raster.ts';
+import type { Triple } from '../colour/srgb.ts';
 import type { Ramp } from '../optics/ramp.ts';
 
 /** How many samples end at each height: element 0 counts what is cut away, element n the samples n layers tall. */
@@ -12,17 +13,21 @@ export function countHeights(heights: HeightMap): Uint32Array {
 /** Packed colours, one for each byte a height can be. Alpha, blue, green, red from the top byte: canvas order on little-endian machines. */
 export type Palette = Uint32Array;
 
+/** An opaque colour of sRGB bytes as a {@link Palette} holds it. */
+export function packColour([red, green, blue]: Triple): number {
+  return ((255 << 24) | (blue << 16) | (green << 8) | red) >>> 0;
+}
+
 /**
  * Colour of each height: 0 is fully transparent, and heights above the stack show its top (a picture whose heights are
  * just being recomputed stays sensible for that moment).
  */
-export function paletteOf(ramp: Ramp, side: 'colour' | 'lamp' = 'colour'): Palette {
+export function paletteOf(ramp: Ramp): Palette {
   const palette = new Uint32Array(256);
   for (let layers = 1; layers < 256; layers += 1) {
     const step = ramp[Math.min(layers, ramp.length) - 1];
     if (!step) continue;
-    const [red, green, blue] = step[side];
-    palette[layers] = ((255 << 24) | (blue << 16) | (green << 8) | red) >>> 0;
+    palette[layers] = packColour(step.colour);
   }
   return palette;
 }

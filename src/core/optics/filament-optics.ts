@@ -3,7 +3,12 @@ import { labOfLinear } from '../colour/lab.ts';
 import { linearOfBytes, type Triple } from '../colour/srgb.ts';
 import { decayOf, reflectanceOver, transmittanceOf } from './kubelka-munk.ts';
 import { reflectanceOfColour } from './reflectance-of-colour.ts';
-import { BIN_COUNT, LUMINANCE_WEIGHTS, linearOfSpectrum } from './spectral-bins.ts';
+import {
+  BIN_COUNT,
+  BIN_WAVELENGTHS_NM,
+  LUMINANCE_WEIGHTS,
+  linearOfSpectrum,
+} from './spectral-bins.ts';
 
 /**
  * What a transmission value means.
@@ -27,8 +32,8 @@ const GREATEST_SCATTER = 1e7;
 export interface FilamentOptics {
   /** Reflectance of the opaque plastic in each spectral bin, 0.004..0.985. */
   readonly opaque: Float64Array;
-  /** Scattering per mm, the same in all bins. */
-  readonly scatterPerMm: number;
+  /** Scattering per mm in each spectral bin. */
+  readonly scatterPerMm: Float64Array;
   /** Colour of the opaque plastic in CIELAB D65. */
   readonly opaqueLab: Triple;
 }
@@ -39,14 +44,14 @@ export interface FilamentOptics {
  */
 export function contrastRatio(
   opaque: Float64Array,
-  scatterPerMm: number,
+  scatterPerMm: Float64Array,
   thicknessMm: number,
 ): number {
   let overBlack = 0;
   let overWhite = 0;
   for (let bin = 0; bin < BIN_COUNT; bin += 1) {
     const r = opaque[bin] ?? 0;
-    const decay = decayOf(r, scatterPerMm, thicknessMm);
+    const decay = decayOf(r, scatterPerMm[bin] ?? 0, thicknessMm);
     const weight = LUMINANCE_WEIGHTS[bin] ?? 0;
     overBlack += weight * reflectanceOver(0, r, decay);
     overWhite += weight * reflectanceOver(WHITE_GROUND, r, decay);
@@ -57,45 +62,78 @@ export function contrastRatio(
 /** Luminous transmittance (0..1) of a free layer. */
 export function lightThrough(
   opaque: Float64Array,
-  scatterPerMm: number,
+  scatterPerMm: Float64Array,
   thicknessMm: number,
 ): number {
   let sum = 0;
   for (let bin = 0; bin < BIN_COUNT; bin += 1) {
     const r = opaque[bin] ?? 0;
     sum +=
-      (LUMINANCE_WEIGHTS[bin] ?? 0) * transmittanceOf(r, decayOf(r, scatterPerMm, thicknessMm));
+      (LUMINANCE_WEIGHTS[bin] ?? 0) *
+      transmittanceOf(r, decayOf(r, scatterPerMm[bin] ?? 0, thicknessMm));
   }
   return sum;
+}
+
+/** Wavelength at which the slope of scattering leaves it as it is, nm. */
+const SLOPE_WAVELENGTH_NM = 550;
+
+/**
+ * Scattering per mm in each bin: `scatter550PerMm` at 550 nm, and `(wavelength / 550 nm) ^ slope` times that elsewhere.
+ * Slope 0 is the same scattering in all bins. The power law is that of particles in paint: common practice, no source.
+ */
+export function scatterOf(scatter550PerMm: number, slope = 0): Float64Array {
+  return BIN_WAVELENGTHS_NM.map((nm) => scatter550PerMm * (nm / SLOPE_WAVELENGTH_NM) ** slope);
+}
+
+/** Grows with thickness or scattering, and is 0 where the criterion of a basis is just met. */
+function excessOf(
+  basis: TransmissionBasis,
+  opaque: Float64Array,
+  scatterPerMm: Float64Array,
+  thicknessMm: number,
+): number {
+  return basis.kind === 'hiding'
+    ? contrastRatio(opaque, scatterPerMm, thicknessMm) - HIDING_CONTRAST
+    : basis.threshold - lightThrough(opaque, scatterPerMm, thicknessMm);
 }
 
 /**
  * Solves a filament's optics from what its maker knows.
  * @param colour sRGB bytes (0..255) of a thick, opaque patch
  * @param transmissionMm thickness in mm, above 0, that `basis` speaks of
+ * @param scatterSlope how scattering goes with wavelength, see {@link scatterOf}
  */
 export function solveFilamentOptics(
   colour: Triple,
   transmissionMm: number,
   basis: TransmissionBasis = { kind: 'hiding' },
+  scatterSlope = 0,
 ): FilamentOptics {
   const opaque = reflectanceOfColour(linearOfBytes(colour));
-  const excess =
-    basis.kind === 'hiding'
-      ? (scatter: number) => contrastRatio(opaque, scatter, transmissionMm) - HIDING_CONTRAST
-      : (scatter: number) => basis.threshold - lightThrough(opaque, scatter, transmissionMm);
-  const scatterPerMm = bisectLog(excess, LEAST_SCATTER, GREATEST_SCATTER);
-  return { opaque, scatterPerMm, opaqueLab: labOfLinear(linearOfSpectrum(opaque)) };
+  const shape = scatterOf(1, scatterSlope);
+  const scatter = bisectLog(
+    (trial) =>
+      excessOf(
+        basis,
+        opaque,
+        shape.map((value) => value * trial),
+        transmissionMm,
+      ),
+    LEAST_SCATTER,
+    GREATEST_SCATTER,
+  );
+  return {
+    opaque,
+    scatterPerMm: shape.map((value) => value * scatter),
+    opaqueLab: labOfLinear(linearOfSpectrum(opaque)),
+  };
 }
 
 /** The thickness in mm at which a filament meets another criterion: tells a label's value in the other basis. */
-export function transmissionIn(optics: FilamentOptics, basis: TransmissionBasis): number {
-  const { opaque, scatterPerMm } = optics;
-  return bisectLog(
-    basis.kind === 'hiding'
-      ? (mm) => contrastRatio(opaque, scatterPerMm, mm) - HIDING_CONTRAST
-      : (mm) => basis.threshold - lightThrough(opaque, scatterPerMm, mm),
-    1e-6,
-    1e6,
-  );
+export function transmissionIn(
+  { opaque, scatterPerMm }: Pick<FilamentOptics, 'opaque' | 'scatterPerMm'>,
+  basis: TransmissionBasis,
+): number {
+  return bisectLog((mm) => excessOf(basis, opaque, scatterPerMm, mm), 1e-6, 1e6);
 }

@@ -21,6 +21,8 @@ export interface RampStep {
   readonly colour: Triple;
   /** The same colour in CIELAB D65, not rounded to bytes. */
   readonly lab: Triple;
+  /** Share of the light from behind that comes through in linear red, green and blue, 0..1. */
+  readonly through: Triple;
   /** In a dark room with an even white lamp behind, sRGB bytes; white is the bare lamp. */
   readonly lamp: Triple;
   /** How much of what lies under the band its layers so far hide, 0..1. */
@@ -54,7 +56,7 @@ export function computeRamp(plies: readonly Ply[], groundReflectance = 0): Ramp 
     }
     for (let bin = 0; bin < BIN_COUNT; bin += 1) {
       const opaque = optics.opaque[bin] ?? 0;
-      const decay = decayOf(opaque, optics.scatterPerMm, thicknessMm);
+      const decay = decayOf(opaque, optics.scatterPerMm[bin] ?? 0, thicknessMm);
       const layerThrough = transmittanceOf(opaque, decay);
       const below = free[bin] ?? 0;
       through[bin] =
@@ -63,6 +65,7 @@ export function computeRamp(plies: readonly Ply[], groundReflectance = 0): Ramp 
       seen[bin] = reflectanceOver(seen[bin] ?? 0, opaque, decay);
     }
     const linear = linearOfSpectrum(seen);
+    const throughLinear = linearOfSpectrum(through);
     lab = labOfLinear(linear);
     // Where a band lies on its own colour there is nothing left to hide.
     const cover = span < 1e-9 ? 1 : clamp(1 - ciede2000(lab, optics.opaqueLab) / span, 0, 1);
@@ -70,7 +73,8 @@ export function computeRamp(plies: readonly Ply[], groundReflectance = 0): Ramp 
       bandIndex,
       colour: bytesOfLinear(linear),
       lab,
-      lamp: bytesOfLinear(linearOfSpectrum(through)),
+      through: throughLinear,
+      lamp: bytesOfLinear(throughLinear),
       cover,
     };
   });

@@ -20,13 +20,24 @@ const SIZE = BIN_COUNT + 3;
 export function reflectanceOfColour(linear: Triple): Float64Array {
   const limited = linear.map((value) => clamp(value, 1e-4, 0.9999)) as unknown as Triple;
   const grey = 0.2126 * limited[0] + 0.7152 * limited[1] + 0.0722 * limited[2];
-  for (let percent = 0; percent <= 100; percent += 1) {
-    const share = percent / 100;
-    const target = limited.map((value) => value + (grey - value) * share) as unknown as Triple;
-    const spectrum = solve(target);
-    if (spectrum)
-      return spectrum.map((value) => clamp(value, LEAST_REFLECTANCE, GREATEST_REFLECTANCE));
+  const movedBy = (percent: number): Float64Array | undefined =>
+    solve(limited.map((value) => value + ((grey - value) * percent) / 100) as unknown as Triple);
+  let spectrum = movedBy(0);
+  if (!spectrum) {
+    // The nearer to grey, the easier: the smallest step that works is found by halving.
+    let fails = 0;
+    let works = 100;
+    while (works - fails > 1) {
+      const middle = (fails + works) >> 1;
+      const trial = movedBy(middle);
+      if (trial) {
+        works = middle;
+        spectrum = trial;
+      } else fails = middle;
+    }
   }
+  if (spectrum)
+    return spectrum.map((value) => clamp(value, LEAST_REFLECTANCE, GREATEST_REFLECTANCE));
   return new Float64Array(BIN_COUNT).fill(clamp(grey, LEAST_REFLECTANCE, GREATEST_REFLECTANCE));
 }
 

@@ -66,6 +66,9 @@ const DAYLIGHT: readonly number[] = [
  */
 export const LINEAR_WEIGHTS: Float64Array = linearWeights();
 
+/** Wavelength that stands for each bin, nm: the mean over the bin of daylight times the observer's three responses. */
+export const BIN_WAVELENGTHS_NM: Float64Array = binWavelengths();
+
 /** Weights from reflectance per bin to luminance Y (0..1); they sum to 1. */
 export const LUMINANCE_WEIGHTS: Float64Array = luminanceWeights();
 
@@ -93,6 +96,20 @@ function binnedXyz(): Triple[] {
     bins.push([x, y, z]);
   }
   return bins;
+}
+
+function binWavelengths(): Float64Array {
+  return Float64Array.from({ length: BIN_COUNT }, (_, bin) => {
+    let sum = 0;
+    let weight = 0;
+    for (let step = BIN_STARTS[bin] ?? 0; step < (BIN_STARTS[bin + 1] ?? 0); step += 1) {
+      const [x, y, z] = OBSERVER[step] ?? [0, 0, 0];
+      const light = (DAYLIGHT[step] ?? 0) * (x + y + z);
+      sum += light * (380 + 10 * step);
+      weight += light;
+    }
+    return sum / weight;
+  });
 }
 
 function linearWeights(): Float64Array {

@@ -1,9 +1,16 @@
+import { clamp } from '../base/numbers.ts';
+import { labOfBytes } from '../colour/lab.ts';
 import { parseHex } from '../colour/srgb.ts';
 import {
   solveFilamentOptics,
   type FilamentOptics,
   type TransmissionBasis,
 } from '../optics/filament-optics.ts';
+import type { WedgeReading } from '../optics/wedge-reading.ts';
+
+/** Ways in which a transmission became known: printed on the label, seen or photographed on a step wedge, or typed in. */
+export const FINDINGS = ['label', 'eye', 'photo', 'typed'] as const;
+export type Finding = (typeof FINDINGS)[number];
 
 /** A spool, or a kind of spool, in the maker's rack. */
 export interface Filament {
@@ -15,6 +22,14 @@ export interface Filament {
   readonly colour: string;
   readonly transmissionMm: number;
   readonly basis: TransmissionBasis;
+  /** How the transmission became known. */
+  readonly found: Finding;
+  /** Standard error of the transmission as a share of it (0.1 is 10 %), where it was measured. */
+  readonly uncertainty?: number | undefined;
+  /** How scattering goes with wavelength, where that was measured; 0 otherwise. See `scatterOf`. */
+  readonly scatterSlope?: number | undefined;
+  /** What was read off the filament's step wedge, so that it can be worked out anew. */
+  readonly reading?: WedgeReading | undefined;
   readonly densityGCm3: number;
   readonly diameterMm: number;
   readonly onHand: boolean;
@@ -35,16 +50,83 @@ const solved = new Map<string, FilamentOptics>();
  * A colour that is not `#rrggbb` counts as black; data from outside is checked where it comes in.
  */
 export function opticsOf(
-  filament: Pick<Filament, 'colour' | 'transmissionMm' | 'basis'>,
+  filament: Pick<Filament, 'colour' | 'transmissionMm' | 'basis' | 'scatterSlope'>,
 ): FilamentOptics {
-  const { colour, transmissionMm, basis } = filament;
+  const { colour, transmissionMm, basis, scatterSlope = 0 } = filament;
   const threshold = basis.kind === 'hiding' ? 0 : basis.threshold;
-  const key = `${colour} ${transmissionMm} ${threshold}`;
+  const key = `${colour} ${transmissionMm} ${threshold} ${scatterSlope}`;
   let optics = solved.get(key);
   if (!optics) {
     if (solved.size > 5000) solved.clear();
-    optics = solveFilamentOptics(parseHex(colour) ?? [0, 0, 0], transmissionMm, basis);
+    optics = solveFilamentOptics(
+      parseHex(colour) ?? [0, 0, 0],
+      transmissionMm,
+      basis,
+      scatterSlope,
+    );
     solved.set(key, optics);
   }
   return optics;
+}
+
+/** L* (0..100) of a filament's opaque colour. */
+export function brightnessOf(filament: Pick<Filament, 'colour'>): number {
+  return labOfBytes(parseHex(filament.colour) ?? [0, 0, 0])[0];
+}
+
+/** Ranges of hue that makers speak of; `grey` is everything without much colour of its own. */
+export const HUES = [
+  'grey',
+  'red',
+  'orange',
+  'yellow',
+  'green',
+  'teal',
+  'blue',
+  'violet',
+  'pink',
+] as const;
+export type Hue = (typeof HUES)[number];
+
+/** Upper ends of the hue ranges in CIELAB degrees, set by eye: common practice, no source. */
+const HUE_ENDS: readonly (readonly [number, Hue])[] = [
+  [5, 'pink'],
+  [45, 'red'],
+  [75, 'orange'],
+  [105, 'yellow'],
+  [165, 'green'],
+  [235, 'teal'],
+  [292, 'blue'],
+  [322, 'violet'],
+  [360, 'pink'],
+];
+
+/** Chroma below which a colour counts as grey. */
+const GREY_CHROMA = 10;
+
+/** The range of hue that a filament's colour lies in. */
+export function hueOf(filament: Pick<Filament, 'colour'>): Hue {
+  const [, a, b] = labOfBytes(parseHex(filament.colour) ?? [0, 0, 0]);
+  if (Math.hypot(a, b) < GREY_CHROMA) return 'grey';
+  const degrees = (Math.atan2(b, a) * 180) / Math.PI;
+  const hue = degrees < 0 ? degrees + 360 : degrees;
+  return HUE_ENDS.find(([end]) => hue <= end)?.[1] ?? 'pink';
+}
+
+/** Limits within which a transmission is believed, mm. */
+export const LEAST_TRANSMISSION_MM = 0.01;
+export const GREATEST_TRANSMISSION_MM = 1000;
+
+/**
+ * A filament as it is planned with: values from labels times the rack's tuning factor, measured ones as they are.
+ * Labels measure in ways of their own; one factor found on one swatch mends what they have in common.
+ */
+export function tuneFilament<Spool extends Filament>(filament: Spool, factor: number): Spool {
+  if (filament.found !== 'label' || factor === 1) return filament;
+  const transmissionMm = clamp(
+    filament.transmissionMm * factor,
+    LEAST_TRANSMISSION_MM,
+    GREATEST_TRANSMISSION_MM,
+  );
+  return { ...filament, transmissionMm };
 }

@@ -1,0 +1,106 @@
+import { z } from 'zod';
+import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import {
+  FINDINGS,
+  GREATEST_TRANSMISSION_MM,
+  LEAST_TRANSMISSION_MM,
+  type Filament,
+} from '../stack/filament.ts';
+import { LONGEST_NOTE, LONGEST_TEXT, MOST_FILAMENTS } from './rack-csv.ts';
+
+const basisSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('hiding') }),
+  z.object({ kind: z.literal('light-through'), threshold: z.number().gt(0).lt(1) }),
+]);
+
+const hexSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'not of the form #rrggbb');
+const codeSchema = z.number().min(0).max(255);
+
+const readingSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('photo'),
+    date: z.string().max(40),
+    grounds: z.object({ black: hexSchema, white: hexSchema }),
+    patches: z
+      .array(
+        z.object({
+          ground: z.enum(['black', 'white']),
+          thicknessMm: z.number().min(0).max(100),
+          code: z.tuple([codeSchema, codeSchema, codeSchema]),
+        }),
+      )
+      .max(200),
+  }),
+  z.object({
+    kind: z.literal('eye'),
+    date: z.string().max(40),
+    basis: basisSchema,
+    metMm: z.number().gt(0).max(100),
+    notMetMm: z.number().min(0).max(100),
+  }),
+]);
+
+/** A filament in a file or in storage. Those from before findings were kept count as read off labels. */
+export const filamentSchema = z.object({
+  id: z.string().min(1).max(LONGEST_TEXT),
+  maker: z.string().max(LONGEST_TEXT),
+  name: z.string().max(LONGEST_TEXT),
+  material: z.string().max(LONGEST_TEXT),
+  colour: hexSchema,
+  transmissionMm: z.number().min(LEAST_TRANSMISSION_MM).max(GREATEST_TRANSMISSION_MM),
+  basis: basisSchema,
+  found: z.enum(FINDINGS).default('label'),
+  uncertainty: z.number().min(0).max(100).optional(),
+  scatterSlope: z.number().min(-6).max(6).optional(),
+  reading: readingSchema.optional(),
+  densityGCm3: z.number().gt(0).max(25),
+  diameterMm: z.number().gt(0).max(10),
+  onHand: z.boolean(),
+  note: z.string().max(LONGEST_NOTE),
+});
+
+export type RackJsonFault = Fault<
+  'not-json' | 'not-a-rack' | 'too-many-rows' | 'bad-filament' | 'duplicate-id'
+>;
+
+/** Version of the file's shape. */
+const RACK_FILE_VERSION = 1;
+
+/**
+ * Reads a rack kept as JSON: `{"rack": 1, "filaments": [...]}` or the bare list. Every filament stands for itself: what is
+ * wrong with one (`where` counts them from 1) does not touch the others.
+ */
+export function readRackJson(
+  text: string,
+): Result<Result<Filament, RackJsonFault>[], RackJsonFault> {
+  let data: unknown;
+  try {
+    data = JSON.parse(text.replace(/^\ufeff/, ''));
+  } catch (error) {
+    return fail('not-json', undefined, error instanceof Error ? error.message : String(error));
+  }
+  const list: unknown =
+    typeof data === 'object' && data !== null && 'filaments' in data ? data.filaments : data;
+  if (!Array.isArray(list)) return fail('not-a-rack');
+  if (list.length > MOST_FILAMENTS) return fail('too-many-rows', undefined, String(list.length));
+  const seen = new Set<string>();
+  return succeed(
+    list.map((entry: unknown, i) => {
+      const where = `filament ${i + 1}`;
+      const parsed = filamentSchema.safeParse(entry);
+      if (!parsed.success) {
+        const [issue] = parsed.error.issues;
+        const field = issue?.path.join('.') ?? '';
+        return fail('bad-filament', where, `${field || 'the whole'}: ${issue?.message ?? ''}`);
+      }
+      if (seen.has(parsed.data.id)) return fail('duplicate-id', where, parsed.data.id);
+      seen.add(parsed.data.id);
+      return succeed(parsed.data);
+    }),
+  );
+}
+
+/** Writes a rack with everything that is known of its filaments, readings included. */
+export function writeRackJson(filaments: readonly Filament[]): string {
+  return `${JSON.stringify({ rack: RACK_FILE_VERSION, filaments }, null, 2)}\n`;
+}
