@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { DEMO_ASSETS } from '../../demo/assets.ts';
@@ -10,14 +10,20 @@ import { Library, type ShelvedProject } from '../state/library.ts';
 import { nameFromFile, newProject } from '../state/new-project.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 import { looksLikeProject, readProjectFile } from '../state/project-file.ts';
+import { planningFilaments } from '../state/rack-store.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { Button } from '../ui/Button.tsx';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
+import { Places } from './Places.tsx';
+import { useRack } from './use-rack.ts';
 import { assembleProject, closeProject, loadArtwork, Refusal } from './open-project.ts';
 import { goTo, pathOf, routeOf, usePath } from './route.ts';
 import { describeProjectFault } from './words.ts';
 import { Workbench } from './Workbench.tsx';
+
+/** Tables, forms and measuring are loaded when the rack is entered: the workbench does not need them. */
+const RackPlace = lazy(async () => ({ default: (await import('./RackPlace.tsx')).RackPlace }));
 
 interface Busy {
   readonly name: string;
@@ -31,9 +37,18 @@ function freshId(): string {
   return crypto.randomUUID().slice(0, 13);
 }
 
+function Waiting() {
+  return (
+    <main className={styles.waiting}>
+      <p role="status">Opening the rack</p>
+    </main>
+  );
+}
+
 /** The whole app: shelf and workbench, and the way from one to the other. */
 export function App() {
   const route = routeOf(usePath());
+  const rack = useRack(library);
   const [projects, setProjects] = useState<readonly ShelvedProject[] | null>(null);
   const [project, setProject] = useState<OpenProject | null>(null);
   const [busy, setBusy] = useState<Busy | null>(null);
@@ -118,7 +133,7 @@ export function App() {
     ) => {
       const opened = await openWith(fileName, async (options) => {
         const loaded = await loadArtwork(bytes, options);
-        const rack = await library.getRack();
+        const rack = await library.getRack().then(planningFilaments);
         const { kind, digest, width, height, histogram } = loaded.opened;
         const artwork = { fileName, kind, digest, width, height };
         const document =
@@ -216,7 +231,10 @@ export function App() {
         throw new Refusal(
           'Its picture is missing from this browser. Begin again from the picture.',
         );
-      const [loaded, rack] = await Promise.all([loadArtwork(bytes, options), library.getRack()]);
+      const [loaded, rack] = await Promise.all([
+        loadArtwork(bytes, options),
+        library.getRack().then(planningFilaments),
+      ]);
       return assembleProject(routeId, saved.document, loaded, rack, tellTrouble);
     });
     // The open project is looked at, not followed: setting it must not open it again.
@@ -304,6 +322,7 @@ export function App() {
     <div className={styles.app}>
       <header className={styles.bar}>
         <Brand />
+        <Places at={route.place} />
       </header>
       {memoryOnly ? (
         <p className={styles.banner} role="alert">
@@ -311,48 +330,54 @@ export function App() {
           projects are gone when the page is closed: download them from the workbench.
         </p>
       ) : null}
-      <Shelf
-        newProject={
-          <NewProject
-            busy={busy}
-            trouble={trouble}
-            onFile={(file) => void takeIn(file)}
-            onCancel={() => abort.current?.abort()}
-          />
-        }
-        projects={projects}
-        demos={demos}
-        pictures={pictures}
-        onOpen={({ id }) => {
-          goTo(pathOf(id, 'stack'));
-        }}
-        onRename={(saved, name) => {
-          update({ ...saved, document: { ...saved.document, name }, changedAt: Date.now() });
-        }}
-        onDuplicate={(saved) => {
-          const now = Date.now();
-          const name = `${saved.document.name} copy`.slice(0, 120);
-          update({
-            ...saved,
-            id: freshId(),
-            document: { ...saved.document, name },
-            createdAt: now,
-            changedAt: now,
-          });
-        }}
-        onDelete={(saved) => {
-          update({ ...saved, deletedAt: Date.now() });
-          toast(`${saved.document.name} deleted`, {
-            duration: 8000,
-            action: {
-              label: 'Undo',
-              onClick: () => {
-                update({ ...saved, deletedAt: null });
+      {route.place === 'rack' ? (
+        <Suspense fallback={<Waiting />}>
+          {rack ? <RackPlace library={library} rack={rack} wedgeOf={route.wedgeOf} /> : <Waiting />}
+        </Suspense>
+      ) : (
+        <Shelf
+          newProject={
+            <NewProject
+              busy={busy}
+              trouble={trouble}
+              onFile={(file) => void takeIn(file)}
+              onCancel={() => abort.current?.abort()}
+            />
+          }
+          projects={projects}
+          demos={demos}
+          pictures={pictures}
+          onOpen={({ id }) => {
+            goTo(pathOf(id, 'stack'));
+          }}
+          onRename={(saved, name) => {
+            update({ ...saved, document: { ...saved.document, name }, changedAt: Date.now() });
+          }}
+          onDuplicate={(saved) => {
+            const now = Date.now();
+            const name = `${saved.document.name} copy`.slice(0, 120);
+            update({
+              ...saved,
+              id: freshId(),
+              document: { ...saved.document, name },
+              createdAt: now,
+              changedAt: now,
+            });
+          }}
+          onDelete={(saved) => {
+            update({ ...saved, deletedAt: Date.now() });
+            toast(`${saved.document.name} deleted`, {
+              duration: 8000,
+              action: {
+                label: 'Undo',
+                onClick: () => {
+                  update({ ...saved, deletedAt: null });
+                },
               },
-            },
-          });
-        }}
-      />
+            });
+          }}
+        />
+      )}
       <Toaster position="bottom-center" />
     </div>
   );

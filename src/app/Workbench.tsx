@@ -23,6 +23,7 @@ import { Ledger } from './Ledger.tsx';
 import { goTo, pathOf } from './route.ts';
 import { Trail } from './Trail.tsx';
 import { useAutosave } from './use-autosave.ts';
+import { useHistoryKeys } from './use-history-keys.ts';
 import styles from './Workbench.module.css';
 
 interface WorkbenchProps {
@@ -41,29 +42,9 @@ export function Workbench(props: WorkbenchProps) {
   );
 }
 
-/** Undo and redo from the keyboard, except while typing. */
-function useHistoryKeys({ documents }: OpenProject): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-      if (event.target instanceof HTMLInputElement && event.target.type !== 'checkbox') return;
-      const key = event.key.toLowerCase();
-      const { undo, redo } = documents.getState();
-      if (key === 'z' && !event.shiftKey) undo();
-      else if (key === 'y' || (key === 'z' && event.shiftKey)) redo();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-    };
-  }, [documents]);
-}
-
 function Bench({ project, library, stop, memoryOnly }: WorkbenchProps) {
   const saveState = useAutosave(project, library);
-  useHistoryKeys(project);
+  useHistoryKeys(project.documents);
   const document = useDocument((state) => state.document);
   const ramp = useLive((state) => state.ramp);
   const counts = useLive((state) => state.counts);

@@ -4,6 +4,7 @@ import { STOPS, type Stop } from '../state/view-store.ts';
 /** Where in the app one is. */
 export type Route =
   | { readonly place: 'shelf' }
+  | { readonly place: 'rack'; readonly wedgeOf: string | null }
   | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
 
 const MOVED = 'strata-moved';
@@ -11,6 +12,8 @@ const MOVED = 'strata-moved';
 /** Reads a path; anything unknown is the shelf. */
 export function routeOf(pathname: string): Route {
   const [, place, id, stop] = pathname.split('/');
+  if (place === 'rack')
+    return { place, wedgeOf: id === 'wedge' && stop ? decodeURIComponent(stop) : null };
   if (place !== 'project' || !id) return { place: 'shelf' };
   return { place: 'project', id, stop: STOPS.find((known) => known === stop) ?? 'stack' };
 }
@@ -18,6 +21,14 @@ export function routeOf(pathname: string): Route {
 /** The path of a stop. */
 export function pathOf(id: string, stop: Stop): string {
   return `/project/${id}/${stop}`;
+}
+
+export const SHELF_PATH = '/';
+export const RACK_PATH = '/rack';
+
+/** The path of the step wedge of a filament. */
+export function wedgePath(filamentId: string): string {
+  return `${RACK_PATH}/wedge/${encodeURIComponent(filamentId)}`;
 }
 
 /** Goes somewhere without loading the page anew: what is only in memory must survive. */

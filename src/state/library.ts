@@ -1,6 +1,4 @@
 import { readRackCsv } from '#core/formats/rack-csv.ts';
-import type { Filament } from '#core/stack/filament.ts';
-import { z } from 'zod';
 import {
   MemoryStorage,
   openStorage,
@@ -8,7 +6,8 @@ import {
   type StoredProject,
 } from '../platform/browser/storage.ts';
 import demoRackCsv from '../../demo/rack.csv?raw';
-import { filamentSchema, migrateDocument, type ProjectDocument } from './project-document.ts';
+import { migrateDocument, type ProjectDocument } from './project-document.ts';
+import { readStoredRack, type Rack } from './rack-store.ts';
 
 /** A project on the shelf whose document could be read. */
 export interface ShelvedProject extends StoredProject<ProjectDocument> {
@@ -105,14 +104,29 @@ export class Library {
   }
 
   /** The rack; on the first visit the one of the demo world. */
-  async getRack(): Promise<readonly Filament[]> {
-    await this.ready;
-    const kept = z.array(filamentSchema).safeParse(await this.storage.getSetting(RACK_SETTING));
-    if (kept.success && kept.data.length > 0) return kept.data;
+  async getRack(): Promise<Rack> {
+    const kept = readStoredRack(await this.getSetting(RACK_SETTING));
+    if (kept) return kept;
     const demo = readRackCsv(demoRackCsv);
     if (!demo.ok) throw new Error(`demo rack: ${demo.fault.code} ${demo.fault.where ?? ''}`);
-    await this.store((storage) => storage.putSetting(RACK_SETTING, demo.value));
-    return demo.value;
+    const rack: Rack = { filaments: demo.value, tuning: 1 };
+    await this.putRack(rack);
+    return rack;
+  }
+
+  /** Stores the rack as it is now. */
+  async putRack(rack: Rack): Promise<void> {
+    await this.putSetting(RACK_SETTING, rack);
+  }
+
+  /** Something small that is kept under a name; undefined when there is nothing. */
+  async getSetting(key: string): Promise<unknown> {
+    await this.ready;
+    return (await this.memory.getSetting(key)) ?? (await this.storage.getSetting(key));
+  }
+
+  async putSetting(key: string, value: unknown): Promise<void> {
+    await this.store((storage) => storage.putSetting(key, value));
   }
 
   /** Stores something for good, or in memory where that fails (full, refused, private window). */

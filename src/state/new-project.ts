@@ -5,7 +5,7 @@ import { GREATEST_SIDE_MM, LEAST_SIDE_MM } from '#core/relief/sampling.ts';
 import { clamp } from '#core/base/numbers.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
-import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
+import { plannedFilament, SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
 
 /** A picture as it comes in: what it is called and what it turned out to be. */
 export interface IncomingArtwork {
@@ -16,11 +16,6 @@ export interface IncomingArtwork {
 
 /** A stack to begin with: filament ids and layers, from the plate up. */
 export type StackRecipe = readonly (readonly [filamentId: string, layers: number])[];
-
-/** L* of a filament's opaque colour. */
-export function brightnessOf(filament: Pick<Filament, 'colour'>): number {
-  return labOfBytes(parseHex(filament.colour) ?? [0, 0, 0])[0];
-}
 
 /** Shares of the way from the darkest to the lightest filament at which a first stack is set up. */
 const FIRST_STEPS = [0, 1 / 3, 2 / 3, 1] as const;
@@ -85,7 +80,7 @@ export function newProject(
     filaments: Object.fromEntries(
       known.flatMap(([id]) => {
         const filament = table.get(id);
-        return filament ? [[id, { ...filament, basis: { ...filament.basis } }]] : [];
+        return filament ? [[id, plannedFilament(filament)]] : [];
       }),
     ),
     rule: { ...rule },

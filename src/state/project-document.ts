@@ -8,32 +8,20 @@ import {
   planSamples,
   type SampleGrid,
 } from '#core/relief/sampling.ts';
+import { filamentSchema } from '#core/formats/rack-json.ts';
+import type { Filament } from '#core/stack/filament.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { PICTURE_KINDS } from '../platform/check-picture.ts';
 import type { HeightRequest } from '../workers/protocol.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
-export const SCHEMA_VERSION = 1;
+export const SCHEMA_VERSION = 2;
 
 const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
 
-export const filamentSchema = z.object({
-  id: z.string().min(1).max(200),
-  maker: z.string().max(200),
-  name: z.string().max(200),
-  material: z.string().max(200),
-  colour: z.string().regex(/^#[0-9a-f]{6}$/),
-  transmissionMm: z.number().min(0.01).max(1000),
-  basis: z.discriminatedUnion('kind', [
-    z.object({ kind: z.literal('hiding') }),
-    z.object({ kind: z.literal('light-through'), threshold: z.number().gt(0).lt(1) }),
-  ]),
-  densityGCm3: z.number().gt(0).max(25),
-  diameterMm: z.number().gt(0).max(10),
-  onHand: z.boolean(),
-  note: z.string().max(10_000),
-});
+/** A filament as a project keeps it. What was read off its wedge stays in the rack. */
+const plannedFilamentSchema = filamentSchema.omit({ reading: true });
 
 const documentSchema = z
   .object({
@@ -58,7 +46,7 @@ const documentSchema = z
       .min(1)
       .refine((bands) => totalLayers(bands) <= MAX_LAYERS, 'more layers than can be printed'),
     /** The filaments that the bands use, as they were: a project opens the same whatever the rack says later. */
-    filaments: z.record(z.string(), filamentSchema),
+    filaments: z.record(z.string(), plannedFilamentSchema),
     rule: z.object({
       kind: z.literal('tone'),
       blackPoint: z.number().min(0).max(100),
@@ -80,7 +68,29 @@ export type ProjectDocument = z.infer<typeof documentSchema>;
 
 /** Reads a document of this or an older schema version; throws a ZodError when it is neither. */
 export function migrateDocument(data: unknown): ProjectDocument {
-  return documentSchema.parse(data);
+  return documentSchema.parse(isVersion(data, 1) ? fromVersion1(data) : data);
+}
+
+function isVersion(data: unknown, version: number): data is object {
+  return typeof data === 'object' && data !== null && 'schema' in data && data.schema === version;
+}
+
+/** Version 1 did not say how a transmission became known: all were taken from labels. */
+function fromVersion1(data: object): object {
+  const filaments = 'filaments' in data ? Object.entries(data.filaments ?? {}) : [];
+  return {
+    ...data,
+    schema: 2,
+    filaments: Object.fromEntries(
+      filaments.map(([id, filament]) => [id, { found: 'label', ...filament }]),
+    ),
+  };
+}
+
+/** A filament of the rack as a project keeps it. */
+export function plannedFilament(filament: Filament): ProjectDocument['filaments'][string] {
+  const { reading: _reading, ...rest } = filament;
+  return { ...rest, basis: { ...rest.basis } };
 }
 
 /** The stack of a document. */
@@ -115,4 +125,22 @@ export function heightRequest(
     layers: totalLayers(document.bands),
     leastLayers: document.leastLayers,
   };
+}
+
+/** Filaments of the rack that see otherwise than a project's copies of them do. */
+export function changedInRack(
+  { filaments }: Pick<ProjectDocument, 'filaments'>,
+  rack: readonly Filament[],
+): Filament[] {
+  const looks = (filament: ProjectDocument['filaments'][string]): string =>
+    JSON.stringify([
+      filament.colour,
+      filament.transmissionMm,
+      filament.basis,
+      filament.scatterSlope ?? 0,
+    ]);
+  return rack.filter((filament) => {
+    const copy = Object.hasOwn(filaments, filament.id) ? filaments[filament.id] : undefined;
+    return copy !== undefined && looks(copy) !== looks(plannedFilament(filament));
+  });
 }

@@ -1,3 +1,4 @@
+import { USUAL_LIGHT, type LampLight } from '#core/heights/lamp.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 
 /** The five stops of a project. */
@@ -5,7 +6,7 @@ export const STOPS = ['artwork', 'stack', 'relief', 'sheet', 'rehearse'] as cons
 export type Stop = (typeof STOPS)[number];
 
 /** Ways to look at the stage. */
-export const STAGE_VIEWS = ['print', 'artwork', 'wipe'] as const;
+export const STAGE_VIEWS = ['print', 'artwork', 'wipe', 'lamp'] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
 /** Neutral greys around the picture: colour beside colour misleads the eye. */
@@ -24,6 +25,8 @@ export interface ViewState {
   readonly surround: Surround;
   /** Place of the wipe line, share of the picture's width. */
   readonly wipe: number;
+  /** Lamp and room of the lamp view. */
+  readonly light: LampLight;
   /** Screen pixels per millimetre of the relief, or null: as large as fits. */
   readonly zoom: number | null;
   /** Where the middle of the picture lies, in screen pixels from the middle of the stage. */
@@ -40,6 +43,7 @@ export function createViewStore(): ViewStore {
     view: 'print',
     surround: 'middle',
     wipe: 0.5,
+    light: USUAL_LIGHT,
     zoom: null,
     panX: 0,
     panY: 0,

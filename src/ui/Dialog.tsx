@@ -8,8 +8,8 @@ interface DialogProps {
   readonly onOpenChange: (open: boolean) => void;
   readonly title: string;
   readonly description?: string;
-  /** `side` lies over the right edge and leaves the rest of the screen in full view. */
-  readonly place?: 'middle' | 'side';
+  /** `side` and `wide` lie over the right edge and leave the rest of the screen in full view; `large` is for lists. */
+  readonly place?: 'middle' | 'large' | 'side' | 'wide';
   readonly children: ReactNode;
 }
 

@@ -1,10 +1,10 @@
-import { Search } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { formatBasis } from '#core/formats/rack-csv.ts';
-import type { Filament } from '#core/stack/filament.ts';
-import { brightnessOf } from '../../state/new-project.ts';
+import { brightnessOf, type Filament } from '#core/stack/filament.ts';
+
 import { Choice } from '../../ui/Choice.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { SearchField } from '../../ui/SearchField.tsx';
 import styles from './FilamentPicker.module.css';
 
 const SORTS = [
@@ -72,19 +72,12 @@ export function FilamentPicker({
       title={title}
       place="side"
     >
-      <div className={styles.search}>
-        <Search size={16} aria-hidden />
-        <input
-          className={styles.input}
-          type="search"
-          aria-label="Search the rack"
-          placeholder="Name, maker, material, note"
-          value={query}
-          onChange={(event) => {
-            setQuery(event.target.value);
-          }}
-        />
-      </div>
+      <SearchField
+        label="Search the rack"
+        placeholder="Name, maker, material, note"
+        value={query}
+        onChange={setQuery}
+      />
       <div className={styles.row}>
         <Choice label="Sort by" value={sort} options={SORTS} onChange={setSort} />
         <label className={styles.check}>

@@ -1,8 +1,12 @@
 import { Plus } from 'lucide-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Filament } from '#core/stack/filament.ts';
 import { bandLetter, insertBand, replaceFilament } from '#core/stack/stack.ts';
-import type { ProjectDocument } from '../../state/project-document.ts';
+import {
+  changedInRack,
+  plannedFilament,
+  type ProjectDocument,
+} from '../../state/project-document.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FilamentPicker } from './FilamentPicker.tsx';
@@ -37,7 +41,7 @@ function withFilament(
     bands: [...bands],
     filaments: {
       ...document.filaments,
-      [filament.id]: { ...filament, basis: { ...filament.basis } },
+      [filament.id]: plannedFilament(filament),
     },
   };
 }
@@ -59,8 +63,29 @@ export function StackPanel() {
       ? `Filament of band ${bandLetter(picking.bandIndex)}`
       : `New band above ${bandLetter(picking?.bandIndex ?? 0)}`;
 
+  const filaments = useDocument((state) => state.document.filaments);
+  const newer = useMemo(() => changedInRack({ filaments }, rack), [filaments, rack]);
+
   return (
     <div className={styles.panel}>
+      {newer.length > 0 ? (
+        <div className={styles.newer} role="status" data-testid="rack-news">
+          <p>
+            The rack has other values for {newer.map(({ name }) => name).join(', ')} than this
+            project, which keeps those it was made with.
+          </p>
+          <Button
+            onClick={() => {
+              change((draft) => {
+                for (const filament of newer)
+                  draft.filaments[filament.id] = plannedFilament(filament);
+              });
+            }}
+          >
+            Use the rack&apos;s
+          </Button>
+        </div>
+      ) : null}
       <TonePanel />
       <div className={styles.sectionHead}>
         <h2 className={styles.heading}>Section</h2>

@@ -4,6 +4,7 @@ import { useProject, useLive, useView } from '../../state/project-context.ts';
 import { SURROUNDS, type StageView } from '../../state/view-store.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
+import { LampControls } from './LampControls.tsx';
 import { ArtworkCanvas, PrintCanvas } from './pictures.tsx';
 import { Readout } from './Readout.tsx';
 import styles from './Stage.module.css';
@@ -14,6 +15,7 @@ const VIEWS: readonly { value: StageView; text: string }[] = [
   { value: 'print', text: 'Print' },
   { value: 'artwork', text: 'Artwork' },
   { value: 'wipe', text: 'Wipe' },
+  { value: 'lamp', text: 'Lamp' },
 ];
 
 const ZOOM_STEP = 1.25;
@@ -184,13 +186,13 @@ export function Stage() {
         onKeyDown={onKeyDown}
       >
         <div className={styles.picture} style={place} data-pixels={frame.width > shown.columns * 2}>
-          {view === 'print' ? null : <ArtworkCanvas />}
+          {view === 'artwork' || view === 'wipe' ? <ArtworkCanvas /> : null}
           {view === 'artwork' ? null : (
             <div
               className={styles.layer}
               style={view === 'wipe' ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : {}}
             >
-              <PrintCanvas />
+              <PrintCanvas lit={view === 'lamp'} />
             </div>
           )}
           {view === 'wipe' ? (
@@ -206,6 +208,7 @@ export function Stage() {
         </div>
         {view === 'wipe' ? <WipeLine frame={frame} stageHeight={size.height} /> : null}
       </div>
+      {view === 'lamp' ? <LampControls /> : null}
       <Readout />
     </section>
   );

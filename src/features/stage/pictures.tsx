@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { paletteOf, recolour } from '#core/heights/height-map.ts';
+import { lampPalette } from '#core/heights/lamp.ts';
 import { useLive, useProject } from '../../state/project-context.ts';
 import styles from './Stage.module.css';
 
@@ -28,12 +29,12 @@ export function ArtworkCanvas() {
 }
 
 /**
- * The predicted print, one canvas pixel for each sample. It listens to the stores itself: a dragged boundary repaints
+ * The predicted print, one canvas pixel for each sample; as hung on a wall, or before a lamp. It listens to the stores itself: a dragged boundary repaints
  * this canvas once a frame and renders nothing else of the stage.
  */
-export function PrintCanvas() {
+export function PrintCanvas({ lit = false }: { readonly lit?: boolean }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { live } = useProject();
+  const { live, views } = useProject();
   useEffect(() => {
     let frame = 0;
     let image: ImageData | undefined;
@@ -49,27 +50,34 @@ export function PrintCanvas() {
         image = new ImageData(heights.width, heights.height);
         packed = new Uint32Array(image.data.buffer);
       }
-      recolour(heights.data, paletteOf(ramp), packed);
+      const palette = lit ? lampPalette(ramp, views.getState().light) : paletteOf(ramp);
+      recolour(heights.data, palette, packed);
       element.getContext('2d')?.putImageData(image, 0, 0);
       element.dataset.painted = String(Number(element.dataset.painted ?? 0) + 1);
     };
     paint();
-    const unsubscribe = live.store.subscribe((state, before) => {
-      if (state.heights === before.heights && state.ramp === before.ramp) return;
+    const repaint = (): void => {
       if (frame === 0) frame = requestAnimationFrame(paint);
+    };
+    const unfollow = live.store.subscribe((state, before) => {
+      if (state.heights !== before.heights || state.ramp !== before.ramp) repaint();
+    });
+    const unwatch = views.subscribe((state, before) => {
+      if (lit && state.light !== before.light) repaint();
     });
     return () => {
-      unsubscribe();
+      unfollow();
+      unwatch();
       cancelAnimationFrame(frame);
     };
-  }, [live]);
+  }, [live, views, lit]);
   return (
     <canvas
       ref={canvas}
       className={styles.canvas}
       role="img"
-      aria-label="The predicted print"
-      data-testid="print-canvas"
+      aria-label={lit ? 'The predicted print before a lamp' : 'The predicted print'}
+      data-testid={lit ? 'lamp-canvas' : 'print-canvas'}
     />
   );
 }

@@ -1,0 +1,29 @@
+import styles from './App.module.css';
+import { goTo, RACK_PATH, SHELF_PATH, type Route } from './route.ts';
+
+const PLACES = [
+  { place: 'shelf', path: SHELF_PATH, text: 'Shelf' },
+  { place: 'rack', path: RACK_PATH, text: 'Rack' },
+] as const;
+
+/** The places outside projects. */
+export function Places({ at }: { readonly at: Route['place'] }) {
+  return (
+    <nav className={styles.places} aria-label="Places">
+      {PLACES.map(({ place, path, text }) => (
+        <a
+          key={place}
+          href={path}
+          aria-current={place === at ? 'page' : undefined}
+          onClick={(event) => {
+            if (event.metaKey || event.ctrlKey || event.shiftKey) return;
+            event.preventDefault();
+            goTo(path);
+          }}
+        >
+          {text}
+        </a>
+      ))}
+    </nav>
+  );
+}
