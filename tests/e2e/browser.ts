@@ -1,6 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import AxeBuilder from 'axe-core';
 import { Builder, By, logging, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome.js';
 
@@ -198,4 +199,15 @@ export async function turnWheel(
     deltaX: 0,
     deltaY,
   });
+}
+
+/** Serious faults that axe finds on the page as it is. */
+export async function axeFaults({ driver }: Session): Promise<string[]> {
+  await driver.executeScript(AxeBuilder.source);
+  return driver.executeAsyncScript(
+    `const done = arguments[arguments.length - 1];
+     axe.run(document, { resultTypes: ['violations'] }).then(({ violations }) =>
+       done(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+         .map(({ id, nodes }) => id + ' ' + nodes[0].html.slice(0, 200))));`,
+  );
 }

@@ -1,12 +1,12 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import AxeBuilder from 'axe-core';
 import { expect } from 'chai';
 import { By, Key, logging } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { bmpColour, EXPECTED_PICTURES, fixture, makeBmp } from '../helpers/pictures.ts';
 import {
+  axeFaults,
   find,
   findButton,
   findCss,
@@ -17,17 +17,6 @@ import {
   upload,
   type Session,
 } from './browser.ts';
-
-/** Serious faults that axe finds on the page as it is. */
-async function axeFaults({ driver }: Session): Promise<string[]> {
-  await driver.executeScript(AxeBuilder.source);
-  return driver.executeAsyncScript(
-    `const done = arguments[arguments.length - 1];
-     axe.run(document, { resultTypes: ['violations'] }).then(({ violations }) =>
-       done(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
-         .map(({ id, nodes }) => id + ' ' + nodes[0].html.slice(0, 200))));`,
-  );
-}
 
 async function names({ driver }: Session): Promise<string[]> {
   const cards = await driver.findElements(By.css('[data-testid=project-card]'));
