@@ -41,7 +41,7 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
   const document = useDocument((state) => state.document);
   const counts = useLive((state) => state.counts);
   const shown = useLive((state) => state.shown);
-  const colourError = useLive((state) => state.colourError);
+  const colourError = useLive((state) => state.difference?.mean ?? null);
   const stack = stackOf(document);
   const layers = totalLayers(document.bands);
   const samples = samplesOf(document);

@@ -12,7 +12,8 @@ const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
 const HELP = `Usage: npm run -s strata -- VERB ...
   ramp    --rack R.csv --stack S.json
   relief  --image F --rack R.csv --stack S.json --out DIR
-          [--width-mm 100] [--detail-mm 0.2] [--rule tone] [--least-layers 3]
+          [--width-mm 100] [--detail-mm 0.2] [--rule tone|closest|flat] [--least-layers 3]
+          [--calm 0] [--nozzle-mm 0.4]
   wedge fit READINGS.csv
 `;
 

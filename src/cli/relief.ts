@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { encode as encodePng } from 'fast-png';
 import { measureBrightness } from '#core/artwork/brightness.ts';
+import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { digestBytes } from '#core/base/stamp.ts';
 import type { HeightMap } from '#core/base/raster.ts';
@@ -11,7 +12,16 @@ import { swapsJson } from '#core/formats/swaps-json.ts';
 import { reliefStl, relief3mf } from '#core/formats/relief-files.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
 import { countHeights, paintPrint } from '#core/heights/height-map.ts';
-import { LEAST_LAYERS, PLAIN_TONE, toneHeights } from '#core/heights/tone.ts';
+import { coloursOfRamp } from '#core/heights/closest.ts';
+import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
+import {
+  HEIGHT_RULES,
+  heightsByRule,
+  type HeightRule,
+  type HeightRuleKind,
+} from '#core/heights/height-rules.ts';
+import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
+import type { Ramp } from '#core/optics/ramp.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import {
   GREATEST_DETAIL_MM,
@@ -23,7 +33,7 @@ import {
 } from '#core/relief/sampling.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
-import { totalLayers } from '#core/stack/stack.ts';
+import { bandEnds, totalLayers, type Stack } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
@@ -42,6 +52,28 @@ function pngOf(raster: {
 /** Heights as a 16-bit grey PNG: the number of layers, 0 where nothing is printed. */
 function heightsPng({ width, height, data }: HeightMap): Uint8Array {
   return encodePng({ width, height, data: Uint16Array.from(data), channels: 1, depth: 16 });
+}
+
+/** The rule that was asked for, with what it takes from stack and picture. */
+function ruleOf(
+  kind: HeightRuleKind,
+  {
+    stack,
+    ramp,
+    cells,
+  }: { readonly stack: Stack; readonly ramp: Ramp; readonly cells: ColourCells },
+  calming: Pick<HeightRule, 'calm' | 'smallestMm'>,
+): HeightRule {
+  switch (kind) {
+    case 'tone':
+      return { kind, tone: PLAIN_TONE, ...calming };
+    case 'closest':
+      return { kind, colours: coloursOfRamp(ramp), ...calming };
+    default: {
+      const tops = bandTops(bandEnds(stack.bands), ramp);
+      return { kind, flat: flatOfPicture(cells, tops.length, tops), ...calming };
+    }
+  }
 }
 
 /** `relief ...`: a picture to shape, sheet and pictures of the plan. Prints counts, mm, grams and the mean error. */
@@ -63,11 +95,11 @@ export async function runRelief(args: string[]): Promise<object> {
   });
   const imagePath = required(values.image, 'image');
   const out = required(values.out, 'out');
-  const rule = values.rule ?? 'tone';
-  if (rule !== 'tone') throw new BadInput(`--rule is "${rule}". Only "tone" is known so far.`);
-  // Accepted values that nothing acts on would be a lie about the result.
-  if (numberOption(values.calm, 'calm', 0, 0, 1) > 0)
-    throw new BadInput('--calm above 0 is not possible yet. Leave it out or give 0.');
+  const kind = HEIGHT_RULES.find((known) => known === (values.rule ?? 'tone'));
+  if (!kind)
+    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${HEIGHT_RULES.join(', ')}.`);
+  const calm = numberOption(values.calm, 'calm', 0, 0, 1);
+  const nozzleMm = numberOption(values['nozzle-mm'], 'nozzle-mm', 0.4, 0, 10);
   const widthMm = numberOption(
     values['width-mm'],
     'width-mm',
@@ -98,23 +130,27 @@ export async function runRelief(args: string[]): Promise<object> {
       `${samples.columns} x ${samples.rows} samples are more than ${MOST_SAMPLES}. Make --detail-mm larger or --width-mm smaller.`,
     );
   const sampled = sampleArtwork(picture.value, samples.columns, samples.rows);
-  const toned = toneHeights(
-    measureBrightness(sampled),
-    PLAIN_TONE,
-    totalLayers(stack.bands),
-    leastLayers,
+  const ramp = rampOfStack(stack, filaments);
+  const cells = gatherColours(sampled);
+  // Without calm every sample gets just what the rule says; islands go with calm.
+  const calming = { calm, smallestMm: calm > 0 ? nozzleMm : 0 };
+  const rule = ruleOf(kind, { stack, ramp, cells }, calming);
+  const { heights, raisedSamples } = partDiagonals(
+    heightsByRule({ brightness: measureBrightness(sampled), cells: () => cells }, rule, {
+      layers: totalLayers(stack.bands),
+      leastLayers,
+      detailMm,
+    }),
   );
-  const { heights, raisedSamples } = partDiagonals(toned);
   const counts = countHeights(heights);
   const printed = heights.data.length - (counts[0] ?? 0);
   if (printed === 0)
     throw new BadInput(
       `${imagePath}: every sample is transparent, so there is nothing to print. Use another picture.`,
     );
-  const ramp = rampOfStack(stack, filaments);
   const stamp = stampOfExport({
     artworkDigest: digestBytes(bytes),
-    rule: PLAIN_TONE,
+    rule,
     leastLayers,
     samples,
     stack,

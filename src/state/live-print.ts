@@ -1,12 +1,13 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { HeightMap } from '#core/base/raster.ts';
+import type { Difference } from '#core/heights/difference.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
 import { coarsenSamples, type SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { STAGE_AREA_PX } from '../workers/artwork-handlers.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { OpenedArtwork } from '../workers/protocol.ts';
+import type { HeightRequest, OpenedArtwork } from '../workers/protocol.ts';
 import type { DocumentStore } from './document-store.ts';
 import { heightRequest, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
 
@@ -20,8 +21,8 @@ export interface LiveState {
   readonly counts: Uint32Array | null;
   /** The grid that `heights` has: the relief's own, or a coarser one where that has too many samples to show. */
   readonly shown: SampleGrid;
-  /** Mean CIEDE2000 of print against artwork; null while it is being worked out or where nothing is printed. */
-  readonly colourError: number | null;
+  /** How far the print is from the artwork; null before it is first worked out, and where nothing is printed. */
+  readonly difference: Difference | null;
 }
 
 export type LiveStore = StoreApi<LiveState>;
@@ -40,6 +41,15 @@ function rampOf(document: ProjectDocument): Ramp {
 
 function shownGrid(document: ProjectDocument): SampleGrid {
   return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
+}
+
+/**
+ * A request while something is dragged or tried out: calm and islands take longer than a hand waits, so they are left out
+ * of heights that change with every move, and follow when it rests.
+ */
+function draft(request: HeightRequest, moving: boolean): HeightRequest {
+  if (!moving || request.rule.kind !== 'closest') return request;
+  return { ...request, rule: { ...request.rule, quick: true, calm: 0, smallestMm: 0 } };
 }
 
 /** Pause after the last change before the colour error is worked out: it is read at rest, not while dragging. */
@@ -63,10 +73,10 @@ export function followDocument(
     heights: null,
     counts: null,
     shown: shownGrid(first),
-    colourError: null,
+    difference: null,
   }));
   let previewed: ProjectDocument | null = null;
-  let wanted = heightRequest(first, shownGrid(first));
+  let wanted = draft(heightRequest(first, shownGrid(first)), false);
   let sent = '';
   let busy = false;
   let stopped = false;
@@ -88,9 +98,9 @@ export function followDocument(
       const abort = new AbortController();
       errorAbort = abort;
       worker
-        .run('colourError', { stack: stackOf(document), filaments: document.filaments }, abort)
-        .then(({ meanDeltaE }) => {
-          if (!abort.signal.aborted) store.setState({ colourError: meanDeltaE });
+        .run('difference', { stack: stackOf(document), filaments: document.filaments }, abort)
+        .then(({ difference }) => {
+          if (!abort.signal.aborted) store.setState({ difference });
         })
         .catch(report);
     }, ERROR_DELAY_MS);
@@ -118,13 +128,17 @@ export function followDocument(
   const refresh = (): void => {
     const document = current();
     store.setState({ ramp: rampOf(document) });
-    wanted = heightRequest(document, shownGrid(document));
+    wanted = draft(
+      heightRequest(document, shownGrid(document)),
+      documents.getState().gestureFrom !== null || previewed !== null,
+    );
     measureLater();
     pump();
   };
 
   const unsubscribe = documents.subscribe((state, before) => {
-    if (state.document !== before.document) refresh();
+    const ended = state.gestureFrom === null && before.gestureFrom !== null;
+    if (state.document !== before.document || ended) refresh();
   });
   pump();
 

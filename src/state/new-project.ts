@@ -55,6 +55,14 @@ export function firstStack(rack: readonly Filament[]): StackRecipe {
     .map((id) => [id, FIRST_LAYERS]);
 }
 
+/** Width of a common nozzle, mm: what is smaller cannot be printed. Common practice, no source. */
+const NOZZLE_MM = 0.4;
+
+/** The parts of a tone rule as the document keeps them. */
+function rulePoints({ blackPoint, whitePoint, midpoint, reversed }: Omit<ToneRule, 'kind'>) {
+  return { blackPoint, whitePoint, midpoint, reversed };
+}
+
 /** Longer side of a new piece, mm. */
 const FIRST_SIDE_MM = 150;
 
@@ -83,7 +91,12 @@ export function newProject(
         return filament ? [[id, plannedFilament(filament)]] : [];
       }),
     ),
-    rule: { ...rule },
+    heightRule: 'tone',
+    rule: { kind: 'tone', ...rulePoints(rule) },
+    closest: { bandIds: null, aims: [] },
+    flat: { colours: [] },
+    calm: 0,
+    smallestMm: NOZZLE_MM,
     leastLayers: LEAST_LAYERS,
     widthMm: clamp(
       Math.round((FIRST_SIDE_MM * artwork.width) / longer),

@@ -1,12 +1,12 @@
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+import { ruleOf, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
 
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {
   return stampOfExport({
     artworkDigest: document.artwork.digest,
-    rule: document.rule,
+    rule: ruleOf(document),
     leastLayers: document.leastLayers,
     samples: samplesOf(document),
     stack: stackOf(document),

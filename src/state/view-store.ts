@@ -6,7 +6,7 @@ export const STOPS = ['artwork', 'stack', 'relief', 'sheet', 'rehearse'] as cons
 export type Stop = (typeof STOPS)[number];
 
 /** Ways to look at the stage. */
-export const STAGE_VIEWS = ['print', 'artwork', 'wipe', 'lamp'] as const;
+export const STAGE_VIEWS = ['print', 'artwork', 'wipe', 'difference', 'heights', 'lamp'] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
 /** Neutral greys around the picture: colour beside colour misleads the eye. */
@@ -18,6 +18,8 @@ export interface Spot {
   readonly x: number;
   readonly y: number;
 }
+
+export const MOST_PINS = 8;
 
 /** How the maker looks at things; not part of the document and without history. */
 export interface ViewState {
@@ -33,6 +35,8 @@ export interface ViewState {
   readonly panX: number;
   readonly panY: number;
   readonly pointer: Spot | null;
+  /** Spots that were pinned to be compared while things change; at most {@link MOST_PINS}. */
+  readonly pins: readonly Spot[];
 }
 
 export type ViewStore = StoreApi<ViewState>;
@@ -48,5 +52,6 @@ export function createViewStore(): ViewStore {
     panX: 0,
     panY: 0,
     pointer: null,
+    pins: [],
   }));
 }

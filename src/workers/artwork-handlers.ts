@@ -1,19 +1,25 @@
 import { encode as encodePng } from 'fast-png';
-import { brightnessHistogram, measureBrightness } from '#core/artwork/brightness.ts';
+import {
+  brightnessHistogram,
+  measureBrightness,
+  type BrightnessMap,
+} from '#core/artwork/brightness.ts';
+import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
 import { reliefStl } from '#core/formats/relief-files.ts';
-import { meanColourError } from '#core/heights/colour-error.ts';
+import { differenceOf } from '#core/heights/difference.ts';
 import { countHeights, paintPrint } from '#core/heights/height-map.ts';
-import { toneHeights } from '#core/heights/tone.ts';
+import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
+import { heightsByRule } from '#core/heights/height-rules.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
-import { totalLayers } from '#core/stack/stack.ts';
+import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import type { DecodedPicture, PictureFault } from '../platform/check-picture.ts';
-import type { ArtworkJobs, HeightRequest, SampledArtwork } from './protocol.ts';
+import type { ArtworkJobs, HeightRequest } from './protocol.ts';
 import type { Handlers } from './serve.ts';
 
 /** Most pixels of the picture on the stage, and of the heights shown with it. */
@@ -22,6 +28,13 @@ export const STAGE_AREA_PX = 1_050_000;
 export type Decode = (
   bytes: Uint8Array<ArrayBuffer>,
 ) => Promise<Result<DecodedPicture, PictureFault>>;
+
+/** A picture sampled for the relief, with what rules need of it. */
+interface SampledArtwork {
+  readonly samples: RgbaRaster;
+  readonly brightness: BrightnessMap;
+  readonly cells: () => ColourCells;
+}
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
 export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
@@ -34,15 +47,19 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     // Only the last size is kept: it changes rarely, and a rule changes often.
     if (sampled?.samples.width !== columns || sampled.samples.height !== rows) {
       const samples = sampleArtwork(picture, columns, rows, checkpoint);
-      sampled = { samples, brightness: measureBrightness(samples) };
+      let cells: ColourCells | undefined;
+      sampled = {
+        samples,
+        brightness: measureBrightness(samples),
+        cells: () => (cells ??= gatherColours(samples)),
+      };
     }
     return sampled;
   };
 
   const heightsOf = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
-    const { brightness } = sample(request.columns, request.rows, checkpoint);
-    return partDiagonals(toneHeights(brightness, request.rule, request.layers, request.leastLayers))
-      .heights;
+    const artwork = sample(request.columns, request.rows, partOf(checkpoint, 0, 0.3));
+    return partDiagonals(heightsByRule(artwork, request.rule, request, checkpoint)).heights;
   };
 
   const finalHeights = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
@@ -96,10 +113,10 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return { heights, counts: countHeights(heights) };
     },
 
-    colourError: ({ stack, filaments }, checkpoint) => {
-      if (!sampled || !last) return { meanDeltaE: null };
+    difference: ({ stack, filaments }, checkpoint) => {
+      if (!sampled || !last) return { difference: null };
       const ramp = rampOfStack(stack, filaments);
-      return { meanDeltaE: meanColourError(sampled.samples, last, ramp, checkpoint) ?? null };
+      return { difference: differenceOf(sampled.samples, last, ramp, checkpoint) ?? null };
     },
 
     thumbnail: ({ stack, filaments, sidePx }) => {
@@ -118,19 +135,18 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     counts: (request, checkpoint) => ({ counts: countHeights(finalHeights(request, checkpoint)) }),
 
-    stl: ({ samples, rule, leastLayers, stack, filaments, title, stamp }, checkpoint) => {
-      const heights = finalHeights(
-        {
-          columns: samples.columns,
-          rows: samples.rows,
-          rule,
-          layers: totalLayers(stack.bands),
-          leastLayers,
-        },
-        partOf(checkpoint, 0, 0.4),
-      );
+    flatColours: ({ count, stack, filaments }, checkpoint) => {
+      const cells = sampled?.cells();
+      if (!cells) throw new Error('no artwork is sampled');
+      checkpoint(0.3);
+      const tops = bandTops(bandEnds(stack.bands), rampOfStack(stack, filaments));
+      return { colours: flatOfPicture(cells, count, tops) };
+    },
+
+    stl: ({ request, stack, filaments, title, stamp }, checkpoint) => {
+      const heights = finalHeights(request, partOf(checkpoint, 0, 0.4));
       return reliefStl(
-        { heights, stack, filaments, detailMm: samples.detailMm, stamp, title },
+        { heights, stack, filaments, detailMm: request.detailMm, stamp, title },
         partOf(checkpoint, 0.4, 1),
       );
     },

@@ -1,10 +1,10 @@
-import type { BrightnessMap } from '#core/artwork/brightness.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
-import type { ToneRule } from '#core/heights/tone.ts';
+import type { Difference } from '#core/heights/difference.ts';
+import type { FlatColour } from '#core/heights/flat.ts';
+import type { HeightRule } from '#core/heights/height-rules.ts';
 import type { WedgeFit, WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoReading } from '#core/optics/wedge-reading.ts';
-import type { SampleGrid } from '#core/relief/sampling.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { PhotoFault, ReadPhoto } from '#core/wedge/read-photo.ts';
@@ -33,16 +33,17 @@ export interface OpenedArtwork {
 export interface HeightRequest {
   readonly columns: number;
   readonly rows: number;
-  readonly rule: ToneRule;
+  /** Side of one of these samples, mm. */
+  readonly detailMm: number;
+  readonly rule: HeightRule;
   readonly layers: number;
   readonly leastLayers: number;
 }
 
 /** What a relief file is made from. */
 export interface ExportRequest {
-  readonly samples: SampleGrid;
-  readonly rule: ToneRule;
-  readonly leastLayers: number;
+  /** Heights of the finished relief. */
+  readonly request: HeightRequest;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
   readonly title: string;
@@ -65,10 +66,10 @@ export type ArtworkJobs = {
     input: HeightRequest;
     output: { readonly heights: HeightMap; readonly counts: Uint32Array };
   };
-  /** Mean CIEDE2000 of the print that the last heights give with a stack; null where nothing is printed. */
-  colourError: {
+  /** How far the print that the last heights give with a stack is from the artwork; null where nothing is printed. */
+  difference: {
     input: { readonly stack: Stack; readonly filaments: FilamentTable };
-    output: { readonly meanDeltaE: number | null };
+    output: { readonly difference: Difference | null };
   };
   /** A small PNG of the print that the last heights give with a stack; null before there are heights. */
   thumbnail: {
@@ -77,6 +78,15 @@ export type ArtworkJobs = {
   };
   /** Samples at each height of the finished relief; what the stage shows stays as it is. */
   counts: { input: HeightRequest; output: { readonly counts: Uint32Array } };
+  /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */
+  flatColours: {
+    input: {
+      readonly count: number;
+      readonly stack: Stack;
+      readonly filaments: FilamentTable;
+    };
+    output: { readonly colours: readonly FlatColour[] };
+  };
   /** The finished STL. */
   stl: {
     input: ExportRequest;
@@ -160,9 +170,3 @@ export type FromWorker<Table extends JobTable> =
     }
   | { readonly id: number; readonly kind: 'cancelled' }
   | { readonly id: number; readonly kind: 'failed'; readonly message: string };
-
-/** A picture sampled for the relief, with its brightness. */
-export interface SampledArtwork {
-  readonly samples: RgbaRaster;
-  readonly brightness: BrightnessMap;
-}

@@ -302,7 +302,7 @@ describe('workbench', function () {
     const { driver } = session;
     await (await findButton(driver, 'Download STL')).click();
     const { name, bytes } = await readDownload(session, /\.stl$/);
-    const small = await expectDemo('dome-at-dusk', 150, 100);
+    const small = await expectDemo('dome-at-dusk', 150, 100, 45);
     const heights = small.heights(bands);
     const tops = layerTopsMm(USUAL_GRID, 60);
     const volume = heights.data.reduce((sum, layers) => sum + (tops[layers] ?? 0) * 0.09, 0);

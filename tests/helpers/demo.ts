@@ -4,6 +4,7 @@ import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import { readRackCsv } from '#core/formats/rack-csv.ts';
 import { paintPrint } from '#core/heights/height-map.ts';
+import { islandSamples, withoutIslands } from '#core/heights/calm.ts';
 import { toneHeights, type ToneRule } from '#core/heights/tone.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
@@ -35,6 +36,7 @@ export async function expectDemo(
   file: string,
   columns: number,
   rows: number,
+  widthMm = 150,
 ): Promise<ExpectedDemo> {
   const demo = DEMO_PROJECTS.find((one) => one.file === file);
   if (!demo) throw new Error(`no demo ${file}`);
@@ -45,7 +47,13 @@ export async function expectDemo(
   const own: ToneRule = { kind: 'tone', ...demo.rule };
   const filaments = demoFilaments();
   const heights = (bands: readonly Band[], rule = own): HeightMap =>
-    partDiagonals(toneHeights(brightness, rule, totalLayers(bands))).heights;
+    partDiagonals(
+      // New pieces lose what a 0.4 mm nozzle cannot print.
+      withoutIslands(
+        toneHeights(brightness, rule, totalLayers(bands)),
+        islandSamples(0.4, widthMm / columns),
+      ),
+    ).heights;
   return {
     bands: demo.recipe.map(([filamentId, layers]) => ({ filamentId, layers })),
     rule: own,

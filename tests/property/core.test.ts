@@ -1,8 +1,17 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { measureBrightness } from '#core/artwork/brightness.ts';
+import { gatherColours } from '#core/artwork/colour-cells.ts';
+import type { HeightMap } from '#core/base/raster.ts';
 import { ciede2000 } from '#core/colour/ciede2000.ts';
 import type { Triple } from '#core/colour/srgb.ts';
-import { toneHeights, tidyTone } from '#core/heights/tone.ts';
+import { withoutIslands } from '#core/heights/calm.ts';
+import { coloursOfRamp } from '#core/heights/closest.ts';
+import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
+import { heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
+import { PLAIN_TONE, toneHeights, tidyTone } from '#core/heights/tone.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { randomFrom } from '../../demo/draw/shading.ts';
 import { countHeights } from '#core/heights/height-map.ts';
 import { solveFilamentOptics } from '#core/optics/filament-optics.ts';
 import { computeRamp } from '#core/optics/ramp.ts';
@@ -61,7 +70,7 @@ describe('properties', () => {
     fc.assert(
       fc.property(colour, fc.double({ min: 0.2, max: 20, noNaN: true }), (rgb, transmissionMm) => {
         const optics = solveFilamentOptics(rgb, transmissionMm);
-        const plies = Array.from({ length: 12 }, () => ({
+        const plies = Array.from({ length: 24 }, () => ({
           optics,
           thicknessMm: transmissionMm / 4,
           bandIndex: 0,
@@ -74,7 +83,7 @@ describe('properties', () => {
           expect(sum).to.be.at.most(light);
           light = sum;
         }
-        expect(ciede2000(ramp[11]?.lab ?? [0, 0, 0], optics.opaqueLab)).to.be.lessThan(1);
+        expect(ciede2000(ramp[23]?.lab ?? [0, 0, 0], optics.opaqueLab)).to.be.lessThan(1);
       }),
       { numRuns: 100 },
     );
@@ -210,4 +219,106 @@ describe('properties', () => {
       ),
     );
   });
+
+  it('islands: none below the limit is left at any height, inside or as a hole, and filtering again changes nothing', () => {
+    const map = fc.record({
+      width: fc.integer({ min: 1, max: 14 }),
+      rows: fc.integer({ min: 1, max: 12 }),
+      seed: fc.integer(),
+      least: fc.integer({ min: 2, max: 6 }),
+    });
+    fc.assert(
+      fc.property(map, ({ width, rows, seed, least }) => {
+        const random = randomFrom(seed);
+        const data = Uint8Array.from({ length: width * rows }, () => 1 + Math.floor(random() * 5));
+        const filtered = withoutIslands({ width, height: rows, data }, least);
+        expect(withoutIslands(filtered, least).data).to.deep.equal(filtered.data);
+        if (width * rows < least) return;
+        const low = Math.min(...filtered.data);
+        const high = Math.max(...filtered.data);
+        for (let level = low + 1; level <= high; level += 1)
+          for (const inside of [true, false])
+            for (const area of areasOf(filtered, (height) => height >= level === inside))
+              expect(area).to.be.at.least(least);
+      }),
+      { numRuns: 150 },
+    );
+  });
+
+  it('heights of every rule stay in range, whatever the picture, the stack and the calm', () => {
+    const request = fc.record({
+      kind: fc.constantFrom('tone', 'closest', 'flat'),
+      layers: fc.array(fc.integer({ min: 1, max: 30 }), { minLength: 1, maxLength: 4 }),
+      least: fc.integer({ min: 1, max: 8 }),
+      calm: fc.double({ min: 0, max: 1, noNaN: true }),
+      smallestMm: fc.constantFrom(0, 0.4, 2),
+      seed: fc.integer(),
+    });
+    fc.assert(
+      fc.property(request, ({ kind, layers, least, calm, smallestMm, seed }) => {
+        const random = randomFrom(seed);
+        const data = Uint8ClampedArray.from({ length: 4 * 63 }, (_, i) =>
+          i % 4 === 3 ? (random() < 0.2 ? 0 : 255) : 255 * random(),
+        );
+        const picture = { width: 9, height: 7, data };
+        const cells = gatherColours(picture);
+        const stack = stackOf(...layers);
+        const ramp = rampOfStack(stack, FILAMENTS);
+        const calming = { calm, smallestMm };
+        const rule: HeightRule =
+          kind === 'tone'
+            ? { kind, tone: PLAIN_TONE, ...calming }
+            : kind === 'closest'
+              ? { kind, colours: coloursOfRamp(ramp), ...calming }
+              : {
+                  kind: 'flat',
+                  flat: flatOfPicture(cells, 4, bandTops(bandEnds(stack.bands), ramp)),
+                  ...calming,
+                };
+        const total = ramp.length;
+        const heights = heightsByRule(
+          { brightness: measureBrightness(picture), cells: () => cells },
+          rule,
+          { layers: total, leastLayers: least, detailMm: 0.2 },
+        );
+        heights.data.forEach((height, i) => {
+          if ((data[4 * i + 3] ?? 0) < 128) expect(height).to.equal(0);
+          else expect(height).to.be.within(Math.min(least, total), total);
+        });
+      }),
+      { numRuns: 150 },
+    );
+  });
 });
+
+/** Sizes of the four-connected parts whose heights answer to a question. */
+function areasOf(
+  { width, height, data }: HeightMap,
+  belongs: (height: number) => boolean,
+): number[] {
+  const seen = new Uint8Array(data.length);
+  const areas: number[] = [];
+  for (let start = 0; start < data.length; start += 1) {
+    if (seen[start] || !belongs(data[start] as number)) continue;
+    let area = 0;
+    const waiting = [start];
+    seen[start] = 1;
+    for (let i = waiting.pop(); i !== undefined; i = waiting.pop()) {
+      area += 1;
+      const x = i % width;
+      const beside = [
+        x > 0 ? i - 1 : -1,
+        x + 1 < width ? i + 1 : -1,
+        i - width,
+        i + width < width * height ? i + width : -1,
+      ];
+      for (const next of beside)
+        if (next >= 0 && !seen[next] && belongs(data[next] as number)) {
+          seen[next] = 1;
+          waiting.push(next);
+        }
+    }
+    areas.push(area);
+  }
+  return areas;
+}

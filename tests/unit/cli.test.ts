@@ -174,7 +174,7 @@ describe('command line', () => {
         [...relief, '--image', image, '--width-mm', '2000', '--detail-mm', '0.05'],
         /samples are more/,
       ],
-      [[...relief, '--image', image, '--rule', 'closest'], /Only "tone"/],
+      [[...relief, '--image', image, '--rule', 'zones'], /Give one of tone, closest, flat/],
       [[...relief, '--image', fixture('xs_truncated.jpg')], /ends before the picture does/],
       [[...relief, '--image', fixture('xs_bomb_header_50000.png')], /50000 x 50000/],
       [[...relief, '--image', fixture('xs_zero_bytes.png')], /empty/],
@@ -186,6 +186,30 @@ describe('command line', () => {
       expect(err).to.match(message);
       expect(err).to.not.contain('    at ');
     }
+  });
+
+  it('relief: closest blend beats tone in colour, calm leaves fewer triangles, flat areas have one height a band', () => {
+    const relief = (...more: string[]) => {
+      const out = join(folder, 'rules');
+      const { status, out: facts } = run(
+        'relief',
+        ...['--image', fixture('s24_cat.webp'), '--rack', RACK, '--stack', stackPath],
+        ...['--width-mm', '40', '--detail-mm', '0.4', '--out', out, ...more],
+      );
+      expect(status).to.equal(0);
+      const { data } = decodePng(readFileSync(join(out, 'heights.png')));
+      return { facts: facts as { meanDeltaE: number; triangles: number; stamp: string }, data };
+    };
+    const tone = relief();
+    const closest = relief('--rule', 'closest');
+    const calm = relief('--rule', 'closest', '--calm', '0.5');
+    const flat = relief('--rule', 'flat');
+    expect(closest.facts.meanDeltaE).to.be.below(tone.facts.meanDeltaE);
+    expect(calm.facts.triangles).to.be.below(closest.facts.triangles);
+    expect(calm.facts.meanDeltaE).to.be.below(closest.facts.meanDeltaE * 1.15);
+    expect([...new Set(flat.data)].filter(Boolean)).to.have.members([8, 16, 27]);
+    const stamps = [tone, closest, calm, flat].map(({ facts }) => facts.stamp);
+    expect(new Set(stamps).size).to.equal(4);
   });
 
   it('wedge fit: transmission, colour and residuals of measured patches', () => {

@@ -203,10 +203,12 @@ describe('weights and lengths', () => {
   });
 });
 
+const TONE = { kind: 'tone' as const, tone: PLAIN_TONE, calm: 0, smallestMm: 0 };
+
 describe('stamp', () => {
   const state = {
     artworkDigest: 'a',
-    rule: PLAIN_TONE,
+    rule: TONE,
     leastLayers: 3,
     samples: planSamples(100, 50, 0.2),
     stack: stackOf(4, 4),
@@ -224,9 +226,9 @@ describe('stamp', () => {
     const stamp = stampOfExport(state);
     expect(stampOfExport({ ...state, stack: stackOf(4, 5) })).to.not.equal(stamp);
     expect(stampOfExport({ ...state, samples: planSamples(101, 50, 0.2) })).to.not.equal(stamp);
-    expect(stampOfExport({ ...state, rule: { ...PLAIN_TONE, reversed: true } })).to.not.equal(
-      stamp,
-    );
+    expect(
+      stampOfExport({ ...state, rule: { ...TONE, tone: { ...PLAIN_TONE, reversed: true } } }),
+    ).to.not.equal(stamp);
     expect(stampOfExport({ ...state, artworkDigest: 'b' })).to.not.equal(stamp);
     const renamed = Object.fromEntries(
       Object.entries(FILAMENTS).map(([id, f]) => [id, { ...f, note: 'new' }]),

@@ -337,8 +337,12 @@ describe('projects and the rack', () => {
     const filament: Record<string, unknown> = { ...document.filaments.rust };
     delete filament.found;
     const old = { ...document, schema: 1, filaments: { rust: filament } };
-    expect(migrateDocument(JSON.parse(JSON.stringify(old)))).to.deep.equal(document);
-    expect(() => migrateDocument({ ...document, schema: 3 })).to.throw();
+    expect(migrateDocument(JSON.parse(JSON.stringify(old)))).to.deep.equal({
+      ...document,
+      // Version 1 knew no islands: heights must stay as they were.
+      smallestMm: 0,
+    });
+    expect(() => migrateDocument({ ...document, schema: 4 })).to.throw();
   });
 
   it('tells which filaments the rack sees otherwise now', () => {

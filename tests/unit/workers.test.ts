@@ -65,11 +65,16 @@ function start(picture = slope(40, 20)) {
   return { port, client: new WorkerClient(port) };
 }
 
-const request = { columns: 40, rows: 20, rule: PLAIN_TONE, layers: 12, leastLayers: 3 };
-const exported = {
-  samples: planSamples(8, 4, 0.2),
-  rule: PLAIN_TONE,
+const request = {
+  columns: 40,
+  rows: 20,
+  detailMm: 0.5,
+  rule: { kind: 'tone' as const, tone: PLAIN_TONE, calm: 0, smallestMm: 0 },
+  layers: 12,
   leastLayers: 3,
+};
+const exported = {
+  request: { ...request, ...planSamples(8, 4, 0.2) },
   stack: stackOf(4, 4, 4),
   filaments: FILAMENTS,
   title: 't',
@@ -113,30 +118,30 @@ describe('artwork worker', () => {
     const { heights, counts } = await client.run('heights', request);
     expect([heights.data[0], heights.data[38], heights.data[39]]).to.deep.equal([3, 12, 0]);
     expect(counts[0]).to.equal(20);
-    const { meanDeltaE } = await client.run('colourError', {
+    const { difference } = await client.run('difference', {
       stack: stackOf(4, 4, 4),
       filaments: FILAMENTS,
     });
-    expect(meanDeltaE).to.be.within(3, 40);
+    expect(difference?.mean).to.be.within(3, 40);
   });
 
   it('an export at another resolution leaves what the stage shows alone', async () => {
     const { client } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
     await client.run('heights', request);
-    const before = await client.run('colourError', {
+    const before = await client.run('difference', {
       stack: stackOf(4, 4, 4),
       filaments: FILAMENTS,
     });
     const { bytes, triangles } = await client.run('stl', {
       ...exported,
-      samples: planSamples(8, 4, 0.1),
+      request: { ...request, ...planSamples(8, 4, 0.1) },
     });
     expect(bytes).to.have.length(84 + 50 * triangles);
     const { counts } = await client.run('counts', { ...request, columns: 80, rows: 40 });
     expect(counts.reduce((a, b) => a + b)).to.equal(3200);
     expect(
-      await client.run('colourError', { stack: stackOf(4, 4, 4), filaments: FILAMENTS }),
+      await client.run('difference', { stack: stackOf(4, 4, 4), filaments: FILAMENTS }),
     ).to.deep.equal(before);
   });
 

@@ -16,6 +16,99 @@ export interface ToneRule {
   readonly midpoint: number;
   /** True: light is low and dark is high. */
   readonly reversed: boolean;
+  /** A curve in place of the three points, where there is one. */
+  readonly curve?: ToneCurve | undefined;
+}
+
+/** One point of a curve: brightness L* 0..100 and the height it gets, 0 (lowest) to 1 (highest). */
+export interface CurvePoint {
+  readonly lightness: number;
+  readonly position: number;
+}
+
+/** Points in ascending order of brightness, joined by straight lines; level before the first and after the last. */
+export type ToneCurve = readonly CurvePoint[];
+
+export const LEAST_CURVE_POINTS = 2;
+export const GREATEST_CURVE_POINTS = 16;
+
+/** Where a curve takes a brightness, 0..1. */
+export function curvePosition(curve: ToneCurve, lightness: number): number {
+  const next = curve.findIndex((point) => point.lightness >= lightness);
+  const after = curve[next];
+  if (!after) return clamp(curve.at(-1)?.position ?? 0, 0, 1);
+  const before = curve[next - 1];
+  if (!before) return clamp(after.position, 0, 1);
+  const span = after.lightness - before.lightness;
+  const share = span > 0 ? (lightness - before.lightness) / span : 1;
+  return clamp(before.position + share * (after.position - before.position), 0, 1);
+}
+
+/** The curve on which every height gets the same area of the picture: the running share of its histogram. */
+export function equalisedCurve(histogram: Uint32Array): ToneCurve {
+  let count = 0;
+  for (const n of histogram) count += n;
+  if (count === 0) return STRAIGHT_CURVE;
+  const shares = new Float64Array(histogram.length);
+  let seen = 0;
+  histogram.forEach((n, step) => {
+    // Half of a step lies below its middle.
+    shares[step] = (seen + n / 2) / count;
+    seen += n;
+  });
+  return sampleCurve((lightness) => {
+    const step = Math.round((lightness / 100) * (BRIGHTNESS_STEPS - 1));
+    return shares[step] ?? 1;
+  });
+}
+
+/**
+ * The curve on which each brightness goes to the layer that looks as bright: light lands on light even where a stack is not
+ * evenly graded.
+ * @param lightnesses L* seen at each layer, element 0 for the first
+ */
+export function matchedCurve(lightnesses: readonly number[], leastLayers: number): ToneCurve {
+  const least = Math.min(leastLayers, lightnesses.length);
+  const choices = lightnesses.length - least + 1;
+  return sampleCurve((lightness) => {
+    let best = least - 1;
+    for (let layer = least - 1; layer < lightnesses.length; layer += 1)
+      if (
+        Math.abs((lightnesses[layer] as number) - lightness) <
+        Math.abs((lightnesses[best] as number) - lightness)
+      )
+        best = layer;
+    return (best - (least - 1) + 0.5) / choices;
+  });
+}
+
+/** From black at the bottom to white at the top. */
+export const STRAIGHT_CURVE: ToneCurve = [
+  { lightness: 0, position: 0 },
+  { lightness: 100, position: 1 },
+];
+
+/** A function as a curve of as many points as one may have. */
+function sampleCurve(at: (lightness: number) => number): ToneCurve {
+  const last = GREATEST_CURVE_POINTS - 1;
+  return Array.from({ length: GREATEST_CURVE_POINTS }, (_, i) => {
+    const lightness = Math.round((1000 * i) / last) / 10;
+    return { lightness, position: Math.round(1000 * clamp(at(lightness), 0, 1)) / 1000 };
+  });
+}
+
+/** The three points of a rule as a curve, to go on from. */
+export function curveOfPoints(rule: ToneRule): ToneCurve {
+  const plain = { ...rule, curve: undefined, reversed: false };
+  const { blackPoint, midpoint, whitePoint } = rule;
+  const between = (a: number, b: number): number => (a + b) / 2;
+  return [
+    blackPoint,
+    between(blackPoint, midpoint),
+    midpoint,
+    between(midpoint, whitePoint),
+    whitePoint,
+  ].map((lightness) => ({ lightness, position: tonePosition(plain, lightness) }));
 }
 
 /** The whole range of brightness, straight. */
@@ -38,7 +131,11 @@ export const LEAST_LAYERS = 3;
  * Between the points the share is raised to the power that takes the midpoint to one half.
  */
 export function tonePosition(rule: ToneRule, lightness: number): number {
-  const { blackPoint, whitePoint, midpoint, reversed } = rule;
+  const { blackPoint, whitePoint, midpoint, reversed, curve } = rule;
+  if (curve) {
+    const position = curvePosition(curve, lightness);
+    return reversed ? 1 - position : position;
+  }
   const span = whitePoint - blackPoint;
   const share = clamp((lightness - blackPoint) / span, 0, 1);
   const middle = clamp((midpoint - blackPoint) / span, 0.001, 0.999);
@@ -58,6 +155,22 @@ export function toneTable(rule: ToneRule, layers: number, leastLayers: number): 
     const position = tonePosition(rule, lightnessOfStep(step));
     return least + Math.min(choices - 1, Math.floor(position * choices));
   });
+}
+
+/**
+ * What every height costs each brightness, for calm: two for each layer that it is away from where the rule would have it,
+ * in fractions of a layer. `layers + 1` numbers a step; Infinity below the least height.
+ */
+export function toneCosts(rule: ToneRule, layers: number, leastLayers: number): Float32Array {
+  const least = Math.min(leastLayers, layers);
+  const choices = layers - least + 1;
+  const costs = new Float32Array(BRIGHTNESS_STEPS * (layers + 1)).fill(Infinity);
+  for (let step = 0; step < BRIGHTNESS_STEPS; step += 1) {
+    const exact = least - 0.5 + tonePosition(rule, lightnessOfStep(step)) * choices;
+    for (let height = least; height <= layers; height += 1)
+      costs[step * (layers + 1) + height] = 2 * Math.abs(height - exact);
+  }
+  return costs;
 }
 
 /** Heights by tone for every sample; cut-away samples get 0. */

@@ -1,6 +1,6 @@
 import type { Json } from '../base/canonical-json.ts';
 import { stampOf } from '../base/stamp.ts';
-import type { ToneRule } from '../heights/tone.ts';
+import type { HeightRule } from '../heights/height-rules.ts';
 import type { Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
 import type { SampleGrid } from '../relief/sampling.ts';
@@ -9,7 +9,7 @@ import type { SampleGrid } from '../relief/sampling.ts';
 export interface ExportState {
   /** SHA-256 of the artwork's original bytes, hex. */
   readonly artworkDigest: string;
-  readonly rule: ToneRule;
+  readonly rule: HeightRule;
   readonly leastLayers: number;
   readonly samples: SampleGrid;
   readonly stack: Stack;
@@ -29,15 +29,43 @@ export function stampOfExport(state: ExportState): string {
       layers,
       colour: filament?.colour,
       transmissionMm: filament?.transmissionMm,
+      ...(filament?.scatterSlope ? { scatterSlope: filament.scatterSlope } : {}),
       threshold: filament?.basis.kind === 'light-through' ? filament.basis.threshold : 0,
     };
   });
   return stampOf({
     artwork: state.artworkDigest,
-    rule: { ...rule },
+    rule: ruleJson(rule),
     leastLayers: state.leastLayers,
     samples: { ...samples },
     grid: { ...stack.grid },
     bands: used,
   });
+}
+
+/** A rule as plain data. What leaves heights as they are is left out, so that it never changes a stamp. */
+function ruleJson(rule: HeightRule): Json {
+  const calming = {
+    ...(rule.calm > 0 ? { calm: rule.calm } : {}),
+    ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),
+  };
+  switch (rule.kind) {
+    case 'tone': {
+      const { curve, ...points } = rule.tone;
+      return {
+        ...points,
+        ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}),
+        ...calming,
+      };
+    }
+    case 'closest':
+      // What layers aim at follows from the stack, but for bands that are left out and aim colours.
+      return { kind: rule.kind, aims: Array.from(rule.colours, roundedOrNull), ...calming };
+    default:
+      return { kind: rule.kind, flat: rule.flat.map((colour) => ({ ...colour })), ...calming };
+  }
+}
+
+function roundedOrNull(value: number): number | null {
+  return Number.isNaN(value) ? null : Math.round(value * 1000) / 1000;
 }

@@ -12,7 +12,7 @@ import {
 import { GREATEST_LAYER_MM, layerTopMm, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { downloadFile, fileStem } from '../../platform/browser/files.ts';
-import { heightMmOf, samplesOf, stackOf } from '../../state/project-document.ts';
+import { heightMmOf, heightRequest, samplesOf, stackOf } from '../../state/project-document.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -57,9 +57,7 @@ export function ReliefPanel() {
       const { bytes, triangles } = await worker.run(
         'stl',
         {
-          samples,
-          rule: document.rule,
-          leastLayers: document.leastLayers,
+          request: heightRequest(document, samples),
           stack: stackOf(document),
           filaments: document.filaments,
           title: document.name,

@@ -12,7 +12,7 @@ import { Button } from '../../ui/Button.tsx';
 import { FilamentPicker } from './FilamentPicker.tsx';
 import { Section } from './Section.tsx';
 import styles from './StackPanel.module.css';
-import { TonePanel } from './TonePanel.tsx';
+import { RulePanel } from './RulePanel.tsx';
 
 /** Layers of a band that is just being added. */
 const NEW_BAND_LAYERS = 4;
@@ -86,7 +86,7 @@ export function StackPanel() {
           </Button>
         </div>
       ) : null}
-      <TonePanel />
+      <RulePanel />
       <div className={styles.sectionHead}>
         <h2 className={styles.heading}>Section</h2>
         <Button

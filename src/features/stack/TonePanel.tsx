@@ -1,19 +1,30 @@
 import { ArrowDownUp, Wand } from 'lucide-react';
 import { useMemo } from 'react';
-import { fitTone, LEAST_POINT_GAP, tidyTone } from '#core/heights/tone.ts';
+import {
+  curveOfPoints,
+  equalisedCurve,
+  fitTone,
+  LEAST_POINT_GAP,
+  matchedCurve,
+  STRAIGHT_CURVE,
+  tidyTone,
+  type ToneCurve,
+} from '#core/heights/tone.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import { CurveEditor } from './CurveEditor.tsx';
 import styles from './StackPanel.module.css';
 
 const BARS = 100;
-const HISTOGRAM_HEIGHT = 30;
 
-/** The height rule *Tone*: three points on the picture's brightness. */
+/** The height rule *Tone*: three points on the picture's brightness, or a curve. */
 export function TonePanel() {
   const rule = useDocument((state) => state.document.rule);
-  const { change, beginGesture, endGesture } = useDocument((state) => state);
+  const leastLayers = useDocument((state) => state.document.leastLayers);
+  const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   const histogram = useLive((state) => state.opened.histogram);
+  const ramp = useLive((state) => state.ramp);
   const bars = useMemo(() => {
     const sums = new Float64Array(BARS);
     histogram.forEach((count, step) => {
@@ -22,13 +33,28 @@ export function TonePanel() {
     });
     // Square root: a large even background must not flatten everything else.
     const most = Math.sqrt(Math.max(1, ...sums));
-    return Array.from(sums, (sum) => (Math.sqrt(sum) / most) * HISTOGRAM_HEIGHT);
+    return Array.from(sums, (sum) => Math.sqrt(sum) / most);
   }, [histogram]);
 
+  const setCurve = (curve: ToneCurve | undefined): void => {
+    change((draft) => {
+      if (curve) draft.rule.curve = curve.map((point) => ({ ...point }));
+      else delete draft.rule.curve;
+    });
+  };
+
   return (
-    <div className={styles.tone}>
-      <div className={styles.toneHead}>
-        <h2 className={styles.heading}>Tone</h2>
+    <>
+      <div className={styles.toneTools}>
+        <Button
+          look="quiet"
+          aria-pressed={rule.curve !== undefined}
+          onClick={() => {
+            setCurve(rule.curve ? undefined : curveOfPoints(rule));
+          }}
+        >
+          Curve
+        </Button>
         <Button
           look="quiet"
           icon={<ArrowDownUp size={15} aria-hidden />}
@@ -41,55 +67,108 @@ export function TonePanel() {
         >
           {rule.reversed ? 'Light low, dark high' : 'Dark low, light high'}
         </Button>
-        <Button
-          look="quiet"
-          icon={<Wand size={15} aria-hidden />}
-          title="Put the points where the picture's brightness begins and ends"
-          onClick={() => {
-            change((draft) => {
-              draft.rule = { ...fitTone(histogram), reversed: draft.rule.reversed };
-            });
-          }}
-        >
-          Fit points
-        </Button>
+        {rule.curve ? null : (
+          <Button
+            look="quiet"
+            icon={<Wand size={15} aria-hidden />}
+            title="Put the points where the picture's brightness begins and ends"
+            onClick={() => {
+              change((draft) => {
+                Object.assign(draft.rule, fitTone(histogram), { reversed: draft.rule.reversed });
+              });
+            }}
+          >
+            Fit points
+          </Button>
+        )}
       </div>
-      <svg
-        className={styles.histogram}
-        viewBox={`0 0 ${BARS} ${HISTOGRAM_HEIGHT}`}
-        preserveAspectRatio="none"
-        role="img"
-        aria-label="How much of the picture has each brightness"
-      >
-        {bars.map((height, i) => (
-          <rect key={i} x={i} y={HISTOGRAM_HEIGHT - height} width={1.02} height={height} />
-        ))}
-      </svg>
-      <RangeSlider
-        labels={['Black point, L*', 'Midpoint, L*', 'White point, L*']}
-        values={[rule.blackPoint, rule.midpoint, rule.whitePoint]}
-        least={0}
-        greatest={100}
-        step={1}
-        gap={LEAST_POINT_GAP}
-        onBegin={beginGesture}
-        onEnd={endGesture}
-        onChange={([blackPoint = 0, midpoint = 50, whitePoint = 100]) => {
-          change((draft) => {
-            const { rule: old } = draft;
-            // When the ends move, the midpoint keeps its share of the way between them.
-            const share = (old.midpoint - old.blackPoint) / (old.whitePoint - old.blackPoint);
-            const carried =
-              midpoint === old.midpoint ? blackPoint + share * (whitePoint - blackPoint) : midpoint;
-            draft.rule = tidyTone({ ...old, blackPoint, midpoint: carried, whitePoint });
-          });
-        }}
-      />
-      <p className={`${styles.points} figures`}>
-        <span>black {Math.round(rule.blackPoint)}</span>
-        <span>midpoint {Math.round(rule.midpoint)}</span>
-        <span>white {Math.round(rule.whitePoint)}</span>
-      </p>
-    </div>
+      {rule.curve ? (
+        <>
+          <CurveEditor
+            curve={rule.curve}
+            bars={bars}
+            onBegin={beginGesture}
+            onEnd={endGesture}
+            onCancel={cancelGesture}
+            onChange={setCurve}
+          />
+          <div className={styles.toneTools} role="group" aria-label="Begin the curve anew">
+            <Button
+              onClick={() => {
+                setCurve(STRAIGHT_CURVE);
+              }}
+            >
+              Linear
+            </Button>
+            <Button
+              title="Every height gets the same area"
+              onClick={() => {
+                setCurve(equalisedCurve(histogram));
+              }}
+            >
+              Equalised
+            </Button>
+            <Button
+              title="Each tone goes to the layer whose brightness is nearest"
+              onClick={() => {
+                setCurve(
+                  matchedCurve(
+                    ramp.map(({ lab }) => lab[0]),
+                    leastLayers,
+                  ),
+                );
+              }}
+            >
+              Matched to the stack
+            </Button>
+          </div>
+        </>
+      ) : (
+        <>
+          <svg
+            className={styles.histogram}
+            viewBox={`0 0 ${BARS} 1`}
+            preserveAspectRatio="none"
+            role="img"
+            aria-label="How much of the picture has each brightness"
+          >
+            {bars.map((height, i) => (
+              <rect key={i} x={i} y={1 - height} width={1.02} height={height} />
+            ))}
+          </svg>
+          <RangeSlider
+            labels={['Black point, L*', 'Midpoint, L*', 'White point, L*']}
+            values={[rule.blackPoint, rule.midpoint, rule.whitePoint]}
+            least={0}
+            greatest={100}
+            step={1}
+            gap={LEAST_POINT_GAP}
+            onBegin={beginGesture}
+            onEnd={endGesture}
+            onChange={([blackPoint = 0, midpoint = 50, whitePoint = 100]) => {
+              change((draft) => {
+                const { rule: old } = draft;
+                // When the ends move, the midpoint keeps its share of the way between them.
+                const share = (old.midpoint - old.blackPoint) / (old.whitePoint - old.blackPoint);
+                const carried =
+                  midpoint === old.midpoint
+                    ? blackPoint + share * (whitePoint - blackPoint)
+                    : midpoint;
+                const { reversed } = old;
+                Object.assign(
+                  old,
+                  tidyTone({ kind: 'tone', reversed, blackPoint, midpoint: carried, whitePoint }),
+                );
+              });
+            }}
+          />
+          <p className={`${styles.points} figures`}>
+            <span>black {Math.round(rule.blackPoint)}</span>
+            <span>midpoint {Math.round(rule.midpoint)}</span>
+            <span>white {Math.round(rule.whitePoint)}</span>
+          </p>
+        </>
+      )}
+    </>
   );
 }

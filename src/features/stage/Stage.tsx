@@ -1,11 +1,13 @@
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { useProject, useLive, useView } from '../../state/project-context.ts';
-import { SURROUNDS, type StageView } from '../../state/view-store.ts';
+import { MOST_PINS, SURROUNDS, type Spot, type StageView } from '../../state/view-store.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
+import { DifferenceLegend } from './DifferenceLegend.tsx';
 import { LampControls } from './LampControls.tsx';
-import { ArtworkCanvas, PrintCanvas } from './pictures.tsx';
+import { ArtworkCanvas, SampleCanvas } from './pictures.tsx';
+import { PinMarks, Pins } from './Pins.tsx';
 import { Readout } from './Readout.tsx';
 import styles from './Stage.module.css';
 import { frameOf, spotAt, zoomAt, type Placement } from './view-geometry.ts';
@@ -15,11 +17,15 @@ const VIEWS: readonly { value: StageView; text: string }[] = [
   { value: 'print', text: 'Print' },
   { value: 'artwork', text: 'Artwork' },
   { value: 'wipe', text: 'Wipe' },
+  { value: 'difference', text: 'Difference' },
+  { value: 'heights', text: 'Heights' },
   { value: 'lamp', text: 'Lamp' },
 ];
 
 const ZOOM_STEP = 1.25;
 const PAN_STEP_PX = 40;
+/** A pointer that moves less than this between press and release has clicked, px. */
+const CLICK_PX = 4;
 
 /** One large picture, and the ways to look at it. */
 export function Stage() {
@@ -33,7 +39,7 @@ export function Stage() {
   const shown = useLive((state) => state.shown);
   const [size, setSize] = useState({ width: 800, height: 600 });
   const area = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ x: number; y: number } | null>(null);
+  const drag = useRef<{ x: number; y: number; moved: number } | null>(null);
 
   const placement: Placement = {
     stageWidth: size.width,
@@ -71,6 +77,10 @@ export function Stage() {
     };
   }, [views]);
 
+  const pin = (spot: Spot): void => {
+    const { pins } = views.getState();
+    views.setState({ pins: [...pins, spot].slice(-MOST_PINS) });
+  };
   const zoomMiddle = (factor: number): void => {
     views.setState(zoomAt(latest.current, factor, size.width / 2, size.height / 2));
   };
@@ -90,7 +100,9 @@ export function Stage() {
         panX: px + event.clientX - from.x,
         panY: py + event.clientY - from.y,
       });
-      drag.current = { x: event.clientX, y: event.clientY };
+      const moved =
+        from.moved + Math.abs(event.clientX - from.x) + Math.abs(event.clientY - from.y);
+      drag.current = { x: event.clientX, y: event.clientY, moved };
     }
     views.setState({ pointer: spotAt(frame, event.clientX - box.left, event.clientY - box.top) });
   };
@@ -108,6 +120,7 @@ export function Stage() {
     else if (event.key === '+' || event.key === '=') zoomMiddle(ZOOM_STEP);
     else if (event.key === '-') zoomMiddle(1 / ZOOM_STEP);
     else if (event.key === '0') fit();
+    else if (event.key === 'p') pin(views.getState().pointer ?? { x: 0.5, y: 0.5 });
     else return;
     event.preventDefault();
   };
@@ -165,16 +178,20 @@ export function Stage() {
         ref={area}
         className={styles.area}
         role="application"
-        aria-label={`Picture, ${view} view. Arrow keys move it, plus and minus zoom, 0 fits it.`}
+        aria-label={`Picture, ${view} view. Arrow keys move it, plus and minus zoom, 0 fits it, P pins a spot.`}
         tabIndex={0}
         data-testid="stage-area"
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
-          drag.current = { x: event.clientX, y: event.clientY };
+          drag.current = { x: event.clientX, y: event.clientY, moved: 0 };
         }}
         onPointerMove={onPointerMove}
-        onPointerUp={() => {
+        onPointerUp={(event) => {
+          // A press that did not drag the picture pins what lies under it.
+          const { pointer } = views.getState();
+          if (drag.current && drag.current.moved < CLICK_PX && event.button === 0 && pointer)
+            pin(pointer);
           drag.current = null;
         }}
         onPointerCancel={() => {
@@ -192,9 +209,10 @@ export function Stage() {
               className={styles.layer}
               style={view === 'wipe' ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : {}}
             >
-              <PrintCanvas lit={view === 'lamp'} />
+              <SampleCanvas painting={view === 'wipe' ? 'print' : view} />
             </div>
           )}
+          <PinMarks />
           {view === 'wipe' ? (
             <>
               <span className={styles.tag} data-side="left">
@@ -209,6 +227,8 @@ export function Stage() {
         {view === 'wipe' ? <WipeLine frame={frame} stageHeight={size.height} /> : null}
       </div>
       {view === 'lamp' ? <LampControls /> : null}
+      {view === 'difference' ? <DifferenceLegend /> : null}
+      <Pins />
       <Readout />
     </section>
   );

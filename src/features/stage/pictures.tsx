@@ -1,7 +1,11 @@
 import { useEffect, useRef } from 'react';
-import { paletteOf, recolour } from '#core/heights/height-map.ts';
+import type { Raster } from '#core/base/raster.ts';
+import { paletteOf, recolour, type Palette } from '#core/heights/height-map.ts';
 import { lampPalette } from '#core/heights/lamp.ts';
+import { differencePalette, heightShades } from '#core/heights/shades.ts';
+import type { LiveState } from '../../state/live-print.ts';
 import { useLive, useProject } from '../../state/project-context.ts';
+import type { ViewState } from '../../state/view-store.ts';
 import styles from './Stage.module.css';
 
 /** The artwork, one canvas pixel for each pixel of the stage picture. */
@@ -28,11 +32,40 @@ export function ArtworkCanvas() {
   );
 }
 
+/** What is painted over the samples. */
+export type Painting = 'print' | 'lamp' | 'heights' | 'difference';
+
+const NAMES: Readonly<Record<Painting, string>> = {
+  print: 'The predicted print',
+  lamp: 'The predicted print before a lamp',
+  heights: 'The relief as shades, light is high',
+  difference: 'Difference of print and artwork',
+};
+
+/** The map that a painting colours, and with which colours; null while there is none. */
+function whatToPaint(
+  painting: Painting,
+  { heights, ramp, difference }: LiveState,
+  { light }: ViewState,
+): { readonly map: Raster<Uint8Array>; readonly palette: Palette } | null {
+  if (painting === 'difference')
+    return difference && { map: difference.map, palette: differencePalette() };
+  if (!heights) return null;
+  switch (painting) {
+    case 'lamp':
+      return { map: heights, palette: lampPalette(ramp, light) };
+    case 'heights':
+      return { map: heights, palette: heightShades(ramp.length) };
+    default:
+      return { map: heights, palette: paletteOf(ramp) };
+  }
+}
+
 /**
- * The predicted print, one canvas pixel for each sample; as hung on a wall, or before a lamp. It listens to the stores itself: a dragged boundary repaints
- * this canvas once a frame and renders nothing else of the stage.
+ * The samples in the colours of one view, one canvas pixel for each sample. It listens to the stores itself: a dragged
+ * boundary repaints this canvas once a frame and renders nothing else of the stage.
  */
-export function PrintCanvas({ lit = false }: { readonly lit?: boolean }) {
+export function SampleCanvas({ painting }: { readonly painting: Painting }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { live, views } = useProject();
   useEffect(() => {
@@ -41,17 +74,17 @@ export function PrintCanvas({ lit = false }: { readonly lit?: boolean }) {
     let packed = new Uint32Array();
     const paint = (): void => {
       frame = 0;
-      const { heights, ramp } = live.store.getState();
       const element = canvas.current;
-      if (!heights || !element) return;
-      if (image?.width !== heights.width || image.height !== heights.height) {
-        element.width = heights.width;
-        element.height = heights.height;
-        image = new ImageData(heights.width, heights.height);
+      const what = whatToPaint(painting, live.store.getState(), views.getState());
+      if (!what || !element) return;
+      const { map, palette } = what;
+      if (image?.width !== map.width || image.height !== map.height) {
+        element.width = map.width;
+        element.height = map.height;
+        image = new ImageData(map.width, map.height);
         packed = new Uint32Array(image.data.buffer);
       }
-      const palette = lit ? lampPalette(ramp, views.getState().light) : paletteOf(ramp);
-      recolour(heights.data, palette, packed);
+      recolour(map.data, palette, packed);
       element.getContext('2d')?.putImageData(image, 0, 0);
       element.dataset.painted = String(Number(element.dataset.painted ?? 0) + 1);
     };
@@ -60,24 +93,29 @@ export function PrintCanvas({ lit = false }: { readonly lit?: boolean }) {
       if (frame === 0) frame = requestAnimationFrame(paint);
     };
     const unfollow = live.store.subscribe((state, before) => {
-      if (state.heights !== before.heights || state.ramp !== before.ramp) repaint();
+      if (
+        state.heights !== before.heights ||
+        state.ramp !== before.ramp ||
+        state.difference !== before.difference
+      )
+        repaint();
     });
     const unwatch = views.subscribe((state, before) => {
-      if (lit && state.light !== before.light) repaint();
+      if (painting === 'lamp' && state.light !== before.light) repaint();
     });
     return () => {
       unfollow();
       unwatch();
       cancelAnimationFrame(frame);
     };
-  }, [live, views, lit]);
+  }, [live, views, painting]);
   return (
     <canvas
       ref={canvas}
       className={styles.canvas}
       role="img"
-      aria-label={lit ? 'The predicted print before a lamp' : 'The predicted print'}
-      data-testid={lit ? 'lamp-canvas' : 'print-canvas'}
+      aria-label={NAMES[painting]}
+      data-testid={`${painting}-canvas`}
     />
   );
 }

@@ -1,0 +1,82 @@
+import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
+import type { HeightMap, Raster, RgbaRaster } from '../base/raster.ts';
+import { ciede2000Of } from '../colour/ciede2000.ts';
+import { labOfBytes } from '../colour/lab.ts';
+import type { Ramp } from '../optics/ramp.ts';
+
+/** Steps of a difference map for one unit of CIEDE2000. */
+export const DIFFERENCE_STEPS = 8;
+
+/** Marks a sample where nothing is printed. */
+export const NO_DIFFERENCE = 255;
+
+/** From here on a difference counts as gross, CIEDE2000. */
+export const GROSS_DIFFERENCE = 10;
+
+/** How far the print is from the artwork, all in CIEDE2000. */
+export interface Difference {
+  /** Each sample's difference times {@link DIFFERENCE_STEPS}, at most 254; {@link NO_DIFFERENCE} where cut away. */
+  readonly map: Raster<Uint8Array>;
+  readonly mean: number;
+  /** 95 of 100 samples differ by no more than this. */
+  readonly percentile95: number;
+  /** Share of the printed samples that differ by more than {@link GROSS_DIFFERENCE}, 0..1. */
+  readonly grossShare: number;
+}
+
+/** Fineness of the percentile, steps for one unit of CIEDE2000. */
+const FINE_STEPS = 100;
+
+/**
+ * Difference of print and artwork at every printed sample; undefined where nothing is printed. Equal pairs of colour and
+ * height are worked out once: pictures repeat them a lot.
+ */
+export function differenceOf(
+  samples: RgbaRaster,
+  heights: HeightMap,
+  ramp: Ramp,
+  checkpoint: Checkpoint = noCheckpoint,
+): Difference | undefined {
+  const known = new Map<number, number>();
+  const map = new Uint8Array(heights.data.length).fill(NO_DIFFERENCE);
+  const fine = new Uint32Array(120 * FINE_STEPS);
+  const { data } = samples;
+  let sum = 0;
+  let printed = 0;
+  let gross = 0;
+  for (let i = 0, at = 0; i < map.length; i += 1, at += 4) {
+    if ((i & 0x7fff) === 0) checkpoint(i / map.length);
+    const layers = heights.data[i] as number;
+    if (layers === 0) continue;
+    const rgb =
+      ((data[at] as number) << 16) | ((data[at + 1] as number) << 8) | (data[at + 2] as number);
+    const key = rgb * 256 + layers;
+    let difference = known.get(key);
+    if (difference === undefined) {
+      const step = ramp[Math.min(layers, ramp.length) - 1];
+      if (!step) continue;
+      const [l, a, b] = labOfBytes([rgb >> 16, (rgb >> 8) & 255, rgb & 255]);
+      difference = ciede2000Of(l, a, b, step.lab[0], step.lab[1], step.lab[2]);
+      known.set(key, difference);
+    }
+    sum += difference;
+    printed += 1;
+    if (difference > GROSS_DIFFERENCE) gross += 1;
+    const bin = Math.min(fine.length - 1, Math.floor(difference * FINE_STEPS));
+    fine[bin] = (fine[bin] as number) + 1;
+    map[i] = Math.min(NO_DIFFERENCE - 1, Math.round(difference * DIFFERENCE_STEPS));
+  }
+  if (printed === 0) return undefined;
+  let seen = 0;
+  let bin = 0;
+  while (bin < fine.length - 1 && seen + (fine[bin] as number) < 0.95 * printed) {
+    seen += fine[bin] as number;
+    bin += 1;
+  }
+  return {
+    map: { width: heights.width, height: heights.height, data: map },
+    mean: sum / printed,
+    percentile95: (bin + 0.5) / FINE_STEPS,
+    grossShare: gross / printed,
+  };
+}

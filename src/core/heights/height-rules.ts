@@ -1,0 +1,109 @@
+import { BRIGHTNESS_STEPS, lightnessOfStep, type BrightnessMap } from '../artwork/brightness.ts';
+import type { ColourCells } from '../artwork/colour-cells.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import type { HeightMap } from '../base/raster.ts';
+import { calmHeights, islandSamples, withoutIslands } from './calm.ts';
+import {
+  costsOfCells,
+  heightsOfCells,
+  nearestLayers,
+  nearestLayersExactly,
+  type LayerColours,
+} from './closest.ts';
+import { costsOfFlat, heightsOfFlat, type FlatColour } from './flat.ts';
+import { toneCosts, toneHeights, type ToneRule } from './tone.ts';
+
+/** The height rules, by the word under which makers know them. */
+export const HEIGHT_RULES = ['tone', 'closest', 'flat'] as const;
+export type HeightRuleKind = (typeof HEIGHT_RULES)[number];
+
+/** How heights follow the picture: one rule with what it needs, and what calms all of them. */
+export type HeightRule = (
+  | { readonly kind: 'tone'; readonly tone: ToneRule }
+  | {
+      readonly kind: 'closest';
+      readonly colours: LayerColours;
+      /** Decided by a plainer measure of distance, for heights that change with every move of a hand. */
+      readonly quick?: boolean | undefined;
+    }
+  | { readonly kind: 'flat'; readonly flat: readonly FlatColour[] }
+) & {
+  /** 0..1 */
+  readonly calm: number;
+  /** Side of the smallest island that stays, mm; 0 keeps all. */
+  readonly smallestMm: number;
+};
+
+/** The artwork at the resolution of the relief. */
+export interface RuleArtwork {
+  readonly brightness: BrightnessMap;
+  /** Gathered only when a rule asks for colours. */
+  readonly cells: () => ColourCells;
+}
+
+export interface RuleLimits {
+  readonly layers: number;
+  readonly leastLayers: number;
+  readonly detailMm: number;
+}
+
+/** Colours of brightness classes: greys on the rule's scale, near enough to L*. */
+const GREYS = Float32Array.from({ length: 3 * BRIGHTNESS_STEPS }, (_, i) =>
+  i % 3 === 0 ? lightnessOfStep(i / 3) : 0,
+);
+
+/** Heights of a picture by a rule, calmed and freed of islands. */
+export function heightsByRule(
+  artwork: RuleArtwork,
+  rule: HeightRule,
+  { layers, leastLayers, detailMm }: RuleLimits,
+  checkpoint: Checkpoint = noCheckpoint,
+): HeightMap {
+  const calming = partOf(checkpoint, 0.3, 0.8);
+  const calmed = rule.calm > 0;
+  let heights: HeightMap;
+  if (rule.kind === 'tone') {
+    const { brightness } = artwork;
+    heights = toneHeights(brightness, rule.tone, layers, leastLayers);
+    if (calmed)
+      heights = calmHeights(
+        {
+          heights,
+          classes: brightness.data,
+          costs: toneCosts(rule.tone, layers, leastLayers),
+          colours: GREYS,
+          layers,
+        },
+        rule.calm,
+        calming,
+      );
+  } else {
+    const cells = artwork.cells();
+    const least = Math.min(leastLayers, layers);
+    heights = heightsOfCells(
+      cells,
+      rule.kind === 'closest'
+        ? (rule.quick ? nearestLayers : nearestLayersExactly)(cells, rule.colours, least)
+        : heightsOfFlat(cells, rule.flat, layers, least),
+    );
+    if (calmed)
+      heights = calmHeights(
+        {
+          heights,
+          classes: cells.cell,
+          costs:
+            rule.kind === 'closest'
+              ? costsOfCells(cells, rule.colours, least)
+              : costsOfFlat(cells, rule.flat, layers, least),
+          colours: cells.colour,
+          layers,
+        },
+        rule.calm,
+        calming,
+      );
+  }
+  checkpoint(0.8);
+  return rule.smallestMm > 0
+    ? withoutIslands(heights, islandSamples(rule.smallestMm, detailMm))
+    : heights;
+}

@@ -1,0 +1,116 @@
+import { Pipette, X } from 'lucide-react';
+import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
+import { useDocument, useLive, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import styles from './StackPanel.module.css';
+
+/** The height rule *Closest blend*: which bands heights may end in, and the aim colours that steer them. */
+export function ClosestPanel() {
+  const { views } = useProject();
+  const bands = useDocument((state) => state.document.bands);
+  const { bandIds, aims } = useDocument((state) => state.document.closest);
+  const change = useDocument((state) => state.change);
+  const stage = useLive((state) => state.opened.stage);
+  const allowed = (id: string): boolean => bandIds === null || bandIds.includes(id);
+
+  const toggle = (id: string): void => {
+    change((draft) => {
+      const ids = bands.map((band) => band.id);
+      const next = ids.filter((one) => (one === id ? !allowed(one) : allowed(one)));
+      // All of them, or none, is no choice.
+      draft.closest.bandIds = next.length === ids.length || next.length === 0 ? null : next;
+    });
+  };
+  /** The artwork's colour at the last pin, or in its middle. */
+  const pickedColour = (): string => {
+    const { x, y } = views.getState().pins.at(-1) ?? { x: 0.5, y: 0.5 };
+    const at = 4 * (Math.floor(y * stage.height) * stage.width + Math.floor(x * stage.width));
+    return `#${[0, 1, 2].map((k) => (stage.data[at + k] ?? 0).toString(16).padStart(2, '0')).join('')}`;
+  };
+  const ends = bandEnds(bands);
+
+  return (
+    <>
+      <div className={styles.chips} role="group" aria-label="Bands that heights may end in">
+        <span>Ends in</span>
+        {bands.map(({ id }, i) => (
+          <Button
+            key={id}
+            aria-pressed={allowed(id)}
+            aria-label={`Heights may end in band ${bandLetter(i)}`}
+            onClick={() => {
+              toggle(id);
+            }}
+          >
+            {bandLetter(i)}
+          </Button>
+        ))}
+        <Button
+          look="quiet"
+          icon={<Pipette size={15} aria-hidden />}
+          title="Pins the artwork's colour at the last pin on the picture to a layer"
+          onClick={() => {
+            change((draft) => {
+              draft.closest.aims.push({
+                colour: pickedColour(),
+                layerNumber: Math.max(1, totalLayers(bands)),
+              });
+            });
+          }}
+        >
+          Aim colour
+        </Button>
+      </div>
+      {aims.length > 0 ? (
+        <div className={styles.aims} data-testid="aims">
+          <p>Aim colours steer heights; the print still shows the filaments.</p>
+          <ul>
+            {aims.map(({ colour, layerNumber }, i) => (
+              <li key={i}>
+                <input
+                  type="color"
+                  aria-label={`Aim colour ${i + 1}`}
+                  value={colour}
+                  onChange={(event) => {
+                    const next = event.target.value;
+                    change((draft) => {
+                      const aim = draft.closest.aims[i];
+                      if (aim) aim.colour = next;
+                    });
+                  }}
+                />
+                <span>at layer</span>
+                <input
+                  className={`${styles.layerInput} figures`}
+                  type="number"
+                  aria-label={`Layer of aim colour ${i + 1}`}
+                  min={1}
+                  max={ends.at(-1) ?? 1}
+                  value={layerNumber}
+                  onChange={(event) => {
+                    const next = Math.round(Number(event.target.value));
+                    if (next >= 1 && next <= 250)
+                      change((draft) => {
+                        const aim = draft.closest.aims[i];
+                        if (aim) aim.layerNumber = next;
+                      });
+                  }}
+                />
+                <Button
+                  look="quiet"
+                  icon={<X size={14} aria-hidden />}
+                  aria-label={`Remove aim colour ${i + 1}`}
+                  onClick={() => {
+                    change((draft) => {
+                      draft.closest.aims.splice(i, 1);
+                    });
+                  }}
+                />
+              </li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
+    </>
+  );
+}

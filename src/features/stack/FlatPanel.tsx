@@ -1,0 +1,126 @@
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { GREATEST_FLAT_COLOURS, LEAST_FLAT_COLOURS } from '#core/heights/flat.ts';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { stackOf } from '../../state/project-document.ts';
+import { useDocument, useLive, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import styles from './StackPanel.module.css';
+
+/** The height rule *Flat areas*: the picture reduced to a few colours, each of one height. */
+export function FlatPanel() {
+  const { worker, documents } = useProject();
+  const colours = useDocument((state) => state.document.flat.colours);
+  const bands = useDocument((state) => state.document.bands);
+  const grid = useDocument((state) => state.document.grid);
+  const change = useDocument((state) => state.change);
+  const ready = useLive((state) => state.heights !== null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const asked = useRef(false);
+  const layers = totalLayers(bands);
+
+  const reduce = async (count: number): Promise<void> => {
+    const { document } = documents.getState();
+    setTrouble(null);
+    try {
+      const reduced = await worker.run('flatColours', {
+        count,
+        stack: stackOf(document),
+        filaments: document.filaments,
+      });
+      change((draft) => {
+        draft.flat.colours = reduced.colours.map((colour) => ({ ...colour }));
+      });
+    } catch (error) {
+      if (!(error instanceof Cancelled))
+        setTrouble(
+          `The picture could not be reduced (${error instanceof Error ? error.message : String(error)}). Try again.`,
+        );
+    }
+  };
+
+  // The rule means nothing before the picture is reduced, so the first visit does that: one colour a band.
+  useEffect(() => {
+    if (!ready || asked.current || colours.length > 0) return;
+    asked.current = true;
+    void reduce(bands.length);
+    // Once, when there are heights to begin from.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [ready]);
+
+  const rows = colours.map((colour, i) => ({ ...colour, i })).sort((a, b) => b.layers - a.layers);
+  const setLayers = (i: number, next: number): void => {
+    change((draft) => {
+      const colour = draft.flat.colours[i];
+      if (colour) colour.layers = next;
+    });
+  };
+  const swap = (first: number, second: number | undefined): void => {
+    if (second === undefined) return;
+    change((draft) => {
+      const a = draft.flat.colours[first];
+      const b = draft.flat.colours[second];
+      if (a && b) [a.layers, b.layers] = [b.layers, a.layers];
+    });
+  };
+
+  return (
+    <>
+      <NumberField
+        label="Colours"
+        value={colours.length}
+        least={LEAST_FLAT_COLOURS}
+        greatest={GREATEST_FLAT_COLOURS}
+        step={1}
+        decimals={0}
+        testId="flat-count"
+        onChange={(count) => void reduce(Math.round(count))}
+      />
+      {trouble ? <p role="alert">{trouble}</p> : null}
+      <ul className={styles.flat} data-testid="flat-colours">
+        {rows.map(({ colour, layers: height, i }, place) => (
+          <li key={i}>
+            <span className={styles.flatSwatch} style={{ background: colour }} aria-hidden />
+            <span className="figures">{colour}</span>
+            <input
+              className={`${styles.layerInput} figures`}
+              type="number"
+              aria-label={`Height of ${colour} in layers`}
+              min={1}
+              max={layers}
+              value={height}
+              onChange={(event) => {
+                const next = Math.round(Number(event.target.value));
+                if (next >= 1 && next <= layers) setLayers(i, next);
+              }}
+            />
+            <span className="figures">
+              {layerTopMm(grid, Math.min(height, layers)).toFixed(2)} mm
+            </span>
+            <Button
+              look="quiet"
+              icon={<ArrowUp size={14} aria-hidden />}
+              aria-label={`${colour} higher`}
+              disabled={place === 0}
+              onClick={() => {
+                swap(i, rows[place - 1]?.i);
+              }}
+            />
+            <Button
+              look="quiet"
+              icon={<ArrowDown size={14} aria-hidden />}
+              aria-label={`${colour} lower`}
+              disabled={place === rows.length - 1}
+              onClick={() => {
+                swap(i, rows[place + 1]?.i);
+              }}
+            />
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,84 @@
+import { GREATEST_ISLAND_MM } from '../../state/project-document.ts';
+import type { HeightRuleKind } from '#core/heights/height-rules.ts';
+import { useDocument } from '../../state/project-context.ts';
+import { Choice } from '../../ui/Choice.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import { ClosestPanel } from './ClosestPanel.tsx';
+import { FlatPanel } from './FlatPanel.tsx';
+import styles from './StackPanel.module.css';
+import { TonePanel } from './TonePanel.tsx';
+
+const RULES: readonly { value: HeightRuleKind; text: string }[] = [
+  { value: 'tone', text: 'Tone' },
+  { value: 'closest', text: 'Closest blend' },
+  { value: 'flat', text: 'Flat areas' },
+];
+
+/** How heights follow the picture: the rule, its settings, and what calms all rules. */
+export function RulePanel() {
+  const heightRule = useDocument((state) => state.document.heightRule);
+  const change = useDocument((state) => state.change);
+  return (
+    <div className={styles.tone}>
+      <div className={styles.toneHead}>
+        <h2 className={styles.heading}>Heights</h2>
+        <Choice
+          label="Height rule"
+          value={heightRule}
+          options={RULES}
+          onChange={(next) => {
+            change((draft) => {
+              draft.heightRule = next;
+            });
+          }}
+        />
+      </div>
+      {heightRule === 'tone' ? <TonePanel /> : null}
+      {heightRule === 'closest' ? <ClosestPanel /> : null}
+      {heightRule === 'flat' ? <FlatPanel /> : null}
+      <CalmRow />
+    </div>
+  );
+}
+
+/** How strongly neighbours are pulled together, and the smallest island that is printed. */
+function CalmRow() {
+  const calm = useDocument((state) => state.document.calm);
+  const smallestMm = useDocument((state) => state.document.smallestMm);
+  const { change, beginGesture, endGesture } = useDocument((state) => state);
+  return (
+    <div className={styles.calm}>
+      <span className={styles.calmName}>Calm</span>
+      <RangeSlider
+        labels={['Calm, percent']}
+        values={[Math.round(calm * 100)]}
+        least={0}
+        greatest={100}
+        step={5}
+        onBegin={beginGesture}
+        onEnd={endGesture}
+        onChange={([value = 0]) => {
+          change((draft) => {
+            draft.calm = value / 100;
+          });
+        }}
+      />
+      <span className={`${styles.calmValue} figures`}>{Math.round(calm * 100)} %</span>
+      <NumberField
+        label="Islands from"
+        unit="mm"
+        value={smallestMm}
+        least={0}
+        greatest={GREATEST_ISLAND_MM}
+        step={0.1}
+        testId="smallest-island"
+        onChange={(value) => {
+          change((draft) => {
+            draft.smallestMm = value;
+          });
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,251 @@
+import { expect } from 'chai';
+import { By, Key } from 'selenium-webdriver';
+import {
+  axeFaults,
+  find,
+  findButton,
+  findCss,
+  readCanvas,
+  startSession,
+  until,
+  type Session,
+} from './browser.ts';
+
+describe('height rules and views', function () {
+  this.timeout(600_000);
+  let session: Session;
+
+  before(async () => {
+    session = await startSession();
+  });
+  after(async () => {
+    await session.close();
+  });
+
+  const open = async (name: string): Promise<void> => {
+    const { driver } = session;
+    await driver.get(session.address);
+    await (await findButton(driver, `Begin with ${name}`)).click();
+    await settledError();
+  };
+  /** The colour error once it is known. */
+  const settledError = async (): Promise<number> => {
+    const { driver } = session;
+    const text = await until(
+      driver,
+      async () => /\d+\.\d/.exec(await (await find(driver, 'ledger-error')).getText())?.[0],
+      'the colour error is known',
+    );
+    return Number(text);
+  };
+  const printAt = async (): Promise<string> =>
+    JSON.stringify(
+      (
+        await readCanvas(session.driver, 'print-canvas', [
+          [0.3, 0.3],
+          [0.5, 0.62],
+          [0.7, 0.45],
+          [0.86, 0.8],
+        ])
+      ).pixels,
+    );
+  /** The print once it has stopped changing. */
+  const settledPrint = async (): Promise<string> => {
+    let last = '';
+    await until(
+      session.driver,
+      async () => {
+        const before = last;
+        await session.driver.sleep(1200);
+        last = await printAt();
+        return last === before;
+      },
+      'the print is at rest',
+    );
+    return last;
+  };
+  const changesFrom = (before: string, what: string): Promise<boolean> =>
+    until(session.driver, async () => (await printAt()) !== before, what);
+
+  it('closest blend lowers the colour error, keeps to chosen bands, and each rule keeps its own settings', async () => {
+    const { driver } = session;
+    await open('Dome at dusk');
+    const tone = await settledError();
+    const toned = await settledPrint();
+    await (await find(driver, 'choice-closest')).click();
+    await until(driver, async () => (await settledError()) < tone, 'the error is lower');
+    const closest = await settledPrint();
+    await (await findButton(driver, 'Heights may end in band F')).click();
+    await changesFrom(closest, 'no spot ends in the top band');
+    await (await findButton(driver, 'Heights may end in band F')).click();
+    await until(driver, async () => (await printAt()) === closest, 'all bands are back');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await find(driver, 'choice-tone')).click();
+    await until(driver, async () => (await printAt()) === toned, 'tone is as it was');
+    await (await findButton(driver, 'Undo')).click();
+    await until(driver, async () => (await printAt()) === closest, 'a change of rule is one step');
+  });
+
+  it('an aim colour steers heights, says so, and goes again', async () => {
+    const { driver } = session;
+    await open('Dome at dusk');
+    await (await find(driver, 'choice-closest')).click();
+    await findButton(driver, 'Aim colour');
+    const before = await settledPrint();
+    await (await findButton(driver, 'Aim colour')).click();
+    expect(await (await find(driver, 'aims')).getText()).to.contain('steer heights');
+    const layer = await findCss(driver, '[aria-label="Layer of aim colour 1"]');
+    await layer.sendKeys(Key.chord(Key.CONTROL, 'a'), '8');
+    await changesFrom(before, 'heights follow the aim');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Remove aim colour 1')).click();
+    await until(driver, async () => (await printAt()) === before, 'the filaments count again');
+  });
+
+  it('the tone curve: points by key and pointer, added and removed, Escape takes a drag back, one-click starts', async () => {
+    const { driver } = session;
+    await open('Crater study');
+    const before = await settledPrint();
+    await (await findButton(driver, 'Curve')).click();
+    const points = async (): Promise<number> =>
+      (await driver.findElements(By.css('[data-testid^=curve-point-]'))).length;
+    expect(await points()).to.equal(5);
+    const place = async (): Promise<string> =>
+      (await (await find(driver, 'curve-point-2')).getAttribute('style')) ?? '';
+    const start = await place();
+    await (await find(driver, 'curve-point-2')).sendKeys(Key.chord(Key.SHIFT, Key.ARROW_UP));
+    await until(driver, async () => (await place()) !== start, 'the point has moved');
+    await changesFrom(before, 'the print follows the curve');
+    const moved = await place();
+    const point = await find(driver, 'curve-point-2');
+    await driver
+      .actions()
+      .move({ origin: point })
+      .press()
+      .move({ origin: point, x: 12, y: 20 })
+      .sendKeys(Key.ESCAPE)
+      .release()
+      .perform();
+    expect(await place()).to.equal(moved);
+    await driver
+      .actions()
+      .move({ origin: await find(driver, 'curve-point-2') })
+      .press()
+      .move({ origin: point, x: 12, y: 20 })
+      .release()
+      .perform();
+    await until(driver, async () => (await place()) !== moved, 'it was dragged');
+    const curve = await find(driver, 'tone-curve');
+    await driver.actions().move({ origin: curve, x: 150, y: 40 }).doubleClick().perform();
+    await until(driver, async () => (await points()) === 6, 'a point was added');
+    await (await find(driver, 'curve-point-5')).sendKeys(Key.DELETE);
+    await until(driver, async () => (await points()) === 5, 'and removed');
+    for (const name of ['Linear', 'Equalised', 'Matched to the stack']) {
+      const last = await printAt();
+      await (await findButton(driver, name)).click();
+      await changesFrom(last, `${name} changes the print`);
+    }
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Curve')).click();
+    await until(driver, async () => (await printAt()) === before, 'the three points count again');
+  });
+
+  it('flat areas: one colour a band to begin with, other counts, heights typed and swapped', async () => {
+    const { driver } = session;
+    await open('Dome badge');
+    await (await find(driver, 'choice-flat')).click();
+    const rows = async (): Promise<string[]> =>
+      Promise.all(
+        (await driver.findElements(By.css('[data-testid=flat-colours] li'))).map((row) =>
+          row.getText(),
+        ),
+      );
+    await until(driver, async () => (await rows()).length === 4, 'four colours are found');
+    await driver.sleep(500);
+    const colours: number = await driver.executeScript(
+      `const canvas = document.querySelector('[data-testid=print-canvas]');
+       const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+       return new Set(new Uint32Array(data.buffer)).size;`,
+    );
+    // Four heights, and what is cut away.
+    expect(colours).to.equal(5);
+    const [top = '', second = ''] = await rows();
+    const before = await printAt();
+    await (await findButton(driver, `${top.slice(0, 7)} lower`)).click();
+    await until(
+      driver,
+      async () => (await rows())[0]?.startsWith(second.slice(0, 7)),
+      'the first two have changed places',
+    );
+    await changesFrom(before, 'the print follows');
+    const count = await find(driver, 'flat-count');
+    await count.sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
+    await until(driver, async () => (await rows()).length === 3, 'three colours are left');
+    expect(await axeFaults(session)).to.deep.equal([]);
+  });
+
+  it('calm and islands change the print, and come with the project after a reload', async () => {
+    const { driver } = session;
+    await open('Veil nebula');
+    await (await find(driver, 'choice-closest')).click();
+    await driver.sleep(800);
+    const painted = async (): Promise<number> =>
+      (await readCanvas(driver, 'print-canvas', [])).painted;
+    const before = await painted();
+    const calm = await findCss(driver, '[aria-label="Calm, percent"]');
+    await calm.sendKeys(Key.END);
+    await until(driver, async () => (await painted()) > before, 'the print is calmer');
+    const island = await find(driver, 'smallest-island');
+    await island.sendKeys(Key.chord(Key.CONTROL, 'a'), '1,2', Key.ENTER);
+    await until(
+      driver,
+      async () => (await driver.findElement(By.css('header')).getText()).includes('saved'),
+      'it is saved',
+    );
+    await driver.sleep(800);
+    await driver.navigate().refresh();
+    await until(
+      driver,
+      async () => (await (await find(driver, 'smallest-island')).getAttribute('value')) === '1.2',
+      'it is still there',
+    );
+    expect(
+      await (await findCss(driver, '[aria-label="Calm, percent"]')).getAttribute('aria-valuenow'),
+    ).to.equal('100');
+  });
+
+  it('difference, heights and pins show and tell what the core works out', async () => {
+    const { driver } = session;
+    await open('Crater study');
+    await (await find(driver, 'choice-difference')).click();
+    const legend = await find(driver, 'difference-legend');
+    const error = await settledError();
+    await until(
+      driver,
+      async () => (await legend.getText()).includes(`mean ${error.toFixed(1)}`),
+      'the legend has the mean',
+    );
+    const { pixels } = await readCanvas(driver, 'difference-canvas', [[0.5, 0.5]]);
+    expect(pixels[0]?.[3]).to.equal(255);
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await find(driver, 'choice-heights')).click();
+    const shades = await readCanvas(driver, 'heights-canvas', [
+      [0.3, 0.3],
+      [0.6, 0.6],
+    ]);
+    for (const [red, green, blue] of shades.pixels)
+      expect([red, green]).to.deep.equal([green, blue]);
+    const stage = await find(driver, 'stage-area');
+    await driver.actions().move({ origin: stage, x: -80, y: 30 }).click().perform();
+    await stage.sendKeys('p');
+    const pins = await find(driver, 'pins');
+    await until(driver, async () => (await pins.getText()).split('\n').length >= 2, 'two pins');
+    const told = await pins.getText();
+    await (await findButton(driver, 'Dark low, light high')).click();
+    await until(driver, async () => (await pins.getText()) !== told, 'pins follow changes');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Take pin 1 away')).click();
+    await (await findButton(driver, 'Take pin 1 away')).click();
+    expect(await driver.findElements(By.css('[data-testid=pins]'))).to.have.length(0);
+  });
+});
