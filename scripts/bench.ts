@@ -4,10 +4,20 @@
  */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
+import { gatherColours } from '../src/core/artwork/colour-cells.ts';
 import { measureBrightness } from '../src/core/artwork/brightness.ts';
 import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
 import type { HeightMap } from '../src/core/base/raster.ts';
 import { writeStl } from '../src/core/formats/write-stl.ts';
+import { withoutIslands } from '../src/core/heights/calm.ts';
+import {
+  closestHeights,
+  coloursOfRamp,
+  heightsOfCells,
+  nearestLayersExactly,
+} from '../src/core/heights/closest.ts';
+import { differenceOf } from '../src/core/heights/difference.ts';
+import { heightsByRule } from '../src/core/heights/height-rules.ts';
 import { paletteOf, recolour } from '../src/core/heights/height-map.ts';
 import { PLAIN_TONE, toneHeights } from '../src/core/heights/tone.ts';
 import { partDiagonals } from '../src/core/relief/part-diagonals.ts';
@@ -53,6 +63,25 @@ const copyMs = time(41, () => copy(source, target));
 const recolourMs = time(41, () => {
   recolour(heights.data, paletteOf(rampOfStack(stack, FILAMENTS)), target);
 });
+const cells = gatherColours(megapixel);
+const closestMs = time(21, () => {
+  const ramp = rampOfStack(stack, FILAMENTS);
+  const blend = closestHeights(cells, coloursOfRamp(ramp), 3);
+  recolour(blend.data, paletteOf(ramp), target);
+});
+const blendColours = coloursOfRamp(rampOfStack(stack, FILAMENTS));
+const exactMs = time(5, () => heightsOfCells(cells, nearestLayersExactly(cells, blendColours, 3)));
+const artwork = { brightness, cells: () => cells };
+const limits = { layers: LAYERS, leastLayers: 3, detailMm: 0.2 };
+const calmMs = time(5, () =>
+  heightsByRule(
+    artwork,
+    { kind: 'closest', colours: blendColours, quick: true, calm: 0.5, smallestMm: 0 },
+    limits,
+  ),
+);
+const islandMs = time(5, () => withoutIslands(heights, 4));
+const differenceMs = time(3, () => differenceOf(megapixel, heights, rampOfStack(stack, FILAMENTS)));
 const toneMs = time(21, () => toneHeights(brightness, PLAIN_TONE, LAYERS));
 const partMs = time(11, () => partDiagonals(heights));
 rows.push('| what | ratio to the copy | limit |', '|---|---|---|');
@@ -63,6 +92,19 @@ row(
   '1.5',
 );
 row('tone heights of 1 MP after a change of the rule', (toneMs / copyMs).toFixed(2), '');
+row(
+  'closest blend of 1 MP after a change of the stack, quick, recoloured, ramp included',
+  (closestMs / copyMs).toFixed(2),
+  '3',
+);
+row('closest blend of 1 MP by CIEDE2000, for heights that stay', (exactMs / copyMs).toFixed(1), '');
+row(
+  `calm at 50 % of 1 MP (${(calmMs / 1000).toFixed(2)} s here)`,
+  (calmMs / copyMs).toFixed(0),
+  '0.6 s',
+);
+row('islands of 1 MP', (islandMs / copyMs).toFixed(0), '');
+row('difference map of 1 MP', (differenceMs / copyMs).toFixed(0), '');
 row('parting diagonal contacts of 1 MP', (partMs / copyMs).toFixed(2), '');
 
 const tops = layerTopsMm(USUAL_GRID, LAYERS);

@@ -47,6 +47,26 @@ try {
   await (await find(driver, 'choice-lamp')).click();
   await driver.sleep(600);
   await shoot('lamp');
+  await (await find(driver, 'choice-closest')).click();
+  await (await find(driver, 'choice-difference')).click();
+  await driver.sleep(2500);
+  await driver
+    .actions()
+    .move({ origin: await find(driver, 'stage-area'), x: -60, y: 110 })
+    .click()
+    .perform();
+  await driver
+    .actions()
+    .move({ origin: await find(driver, 'stage-area'), x: 215, y: -90 })
+    .click()
+    .perform();
+  await driver.sleep(300);
+  await shoot('difference');
+  await driver.get(address);
+  await (await findButton(driver, 'Begin with Dome badge')).click();
+  await (await find(driver, 'choice-flat')).click();
+  await driver.sleep(2500);
+  await shoot('flat');
   await driver.get(`${address}/rack`);
   await findCss(driver, '[data-filament="rust"]');
   await driver.sleep(400);

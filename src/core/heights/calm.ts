@@ -14,7 +14,7 @@ const EDGE_DIFFERENCE = 6;
 /** What calm weighs: the class of each sample and what every height costs a class. */
 export interface CalmInput {
   readonly heights: HeightMap;
-  /** Class of each sample (colour cell or brightness step); `NO_CELL` where cut away. */
+  /** Class of each sample (colour cell or brightness step); beyond the last one where cut away. */
   readonly classes: Uint32Array | Uint16Array;
   /** Price of each height for each class, `layers + 1` numbers a class. */
   readonly costs: Float32Array;
@@ -220,7 +220,7 @@ function areaFilter(
       if (root === i) continue;
       // A spot that is still too small is taken in at this height; a larger one keeps its own.
       if ((source[root] as number) === own || -(parent[root] as number) < least) {
-        parent[i] = (parent[i] as number) + (parent[root] as number);
+        parent[i] = parent[i] + (parent[root] as number);
         parent[root] = i;
       } else parent[i] = -least;
     }

@@ -1,4 +1,4 @@
-import { NO_CELL, ruleColourOf, type ColourCells } from '../artwork/colour-cells.ts';
+import { ruleColourOf, type ColourCells } from '../artwork/colour-cells.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
 import { labOfLinear, linearOfLab } from '../colour/lab.ts';
@@ -108,6 +108,8 @@ function nearestLayer(
   let bestDistance = Infinity;
   for (let layer = least - 1; layer < layers; layer += 1) {
     const dl = lightness - (colours[3 * layer] as number);
+    // Lightness alone settles most layers.
+    if (dl * dl >= bestDistance) continue;
     const da = a - (colours[3 * layer + 1] as number);
     const db = b - (colours[3 * layer + 2] as number);
     const distance = dl * dl + da * da + db * db;
@@ -185,11 +187,15 @@ export function nearestLayersExactly(
 export function heightsOfCells(cells: ColourCells, heightOfCell: Uint8Array): HeightMap {
   const { width, height, cell } = cells;
   const data = new Uint8Array(cell.length);
-  for (let i = 0; i < cell.length; i += 1) {
-    const number = cell[i] as number;
-    data[i] = number === NO_CELL ? 0 : (heightOfCell[number] as number);
-  }
+  // One more cell, of height 0, for what is cut away: no question has to be asked at any sample.
+  const heights = new Uint8Array(heightOfCell.length + 1);
+  heights.set(heightOfCell);
+  spread(cell, heights, data);
   return { width, height, data };
+}
+
+function spread(cell: Uint16Array | Uint32Array, heights: Uint8Array, data: Uint8Array): void {
+  for (let i = 0; i < data.length; i += 1) data[i] = heights[cell[i] as number] as number;
 }
 
 /** Height rule *Closest blend*: each spot gets the height whose predicted colour is nearest to the artwork. */
