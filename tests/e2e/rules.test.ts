@@ -248,4 +248,36 @@ describe('height rules and views', function () {
     await (await findButton(driver, 'Take pin 1 away')).click();
     expect(await driver.findElements(By.css('[data-testid=pins]'))).to.have.length(0);
   });
+
+  it('splits and joins bands, and scales the stack, each as one step', async () => {
+    const { driver } = session;
+    await open('Crater study');
+    const labels = async (): Promise<number> =>
+      (await driver.findElements(By.css('[data-testid^=band-]'))).length;
+    expect(await labels()).to.equal(4);
+    const choose = async (band: string, item: string): Promise<void> => {
+      await (await findButton(driver, `Band ${band}`)).click();
+      await (await findButton(driver, item)).click();
+    };
+    await choose('B', 'Split in two');
+    await until(driver, async () => (await labels()) === 5, 'there are five bands');
+    await choose('C', 'Join with the band below');
+    await until(driver, async () => (await labels()) === 4, 'and four again');
+    const total = await find(driver, 'total-layers');
+    expect(await total.getAttribute('value')).to.equal('23');
+    await total.sendKeys(Key.chord(Key.CONTROL, 'a'), '46', Key.ENTER);
+    await until(
+      driver,
+      async () => (await (await find(driver, 'edge-D')).getAttribute('aria-valuenow')) === '46',
+      'the stack is twice as tall',
+    );
+    expect(await (await find(driver, 'edge-A')).getAttribute('aria-valuenow')).to.equal('12');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Undo')).click();
+    await until(
+      driver,
+      async () => (await (await find(driver, 'edge-D')).getAttribute('aria-valuenow')) === '23',
+      'one step back',
+    );
+  });
 });

@@ -7,10 +7,13 @@ import {
   bandOfLayer,
   boundaryRange,
   insertBand,
+  joinWithBelow,
   moveBoundary,
   removeBand,
   reorderBand,
   replaceFilament,
+  scaleStack,
+  splitBand,
   totalLayers,
   type Band,
 } from '#core/stack/stack.ts';
@@ -170,5 +173,22 @@ describe('swaps', () => {
     ).to.deep.equal([[1, 9]]);
     expect(planSwaps(stack, 8)).to.have.length(1);
     expect(planSwaps(stack, 9)).to.have.length(2);
+  });
+
+  it('splits a band, joins it again, and scales a whole stack by equal shares', () => {
+    const bands = stackOf(5, 4, 1).bands;
+    const split = splitBand(bands, 0, (band) => ({ ...band }));
+    expect(split.map(({ layers }) => layers)).to.deep.equal([3, 2, 4, 1]);
+    expect(split[1]?.filamentId).to.equal('soot');
+    expect(joinWithBelow(split, 1)).to.deep.equal(bands);
+    expect(splitBand(bands, 2, (band) => band)).to.equal(bands);
+    expect(joinWithBelow(bands, 0)).to.equal(bands);
+    const layersAt = (total: number): number[] =>
+      scaleStack(bands, total).map(({ layers }) => layers);
+    expect(layersAt(20)).to.deep.equal([10, 8, 2]);
+    expect(layersAt(10)).to.deep.equal([5, 4, 1]);
+    for (const total of [3, 4, 7, 11, 33, 250, 999])
+      expect(layersAt(total).reduce((a, b) => a + b)).to.equal(Math.min(250, total));
+    expect(Math.min(...layersAt(1))).to.equal(1);
   });
 });

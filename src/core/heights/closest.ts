@@ -65,7 +65,7 @@ export function aimColours(colours: LayerColours, aims: readonly AimColour[]): L
   const out = new Float32Array(colours.length);
   for (let i = 0; i < layers; i += 1) {
     const above = pins.find(({ layerNumber }) => layerNumber >= i + 1) ?? last;
-    const below = pins.findLast(({ layerNumber }) => layerNumber <= i + 1) ?? first;
+    const below = pins.filter(({ layerNumber }) => layerNumber <= i + 1).at(-1) ?? first;
     const span = above.layerNumber - below.layerNumber;
     const share = span > 0 ? (i + 1 - below.layerNumber) / span : 0;
     for (let k = 0; k < 3; k += 1) {

@@ -113,3 +113,61 @@ export function replaceFilament<B extends Band>(
 ): readonly B[] {
   return bands.map((band, i) => (i === index ? { ...band, filamentId } : band));
 }
+
+/**
+ * Divides a band in two of the same filament, the lower one with the odd layer. A band of one layer stays as it is.
+ * @param upper makes the upper part out of the band, with whatever must be its own
+ */
+export function splitBand<B extends Band>(
+  bands: readonly B[],
+  index: number,
+  upper: (band: B) => B,
+): readonly B[] {
+  const band = bands[index];
+  if (!band || band.layers < 2) return bands;
+  const above = Math.floor(band.layers / 2);
+  return [
+    ...bands.slice(0, index),
+    { ...band, layers: band.layers - above },
+    { ...upper(band), layers: above },
+    ...bands.slice(index + 1),
+  ];
+}
+
+/** Joins a band with the one under it, which keeps its filament and takes the layers. The lowest band stays as it is. */
+export function joinWithBelow<B extends Band>(bands: readonly B[], index: number): readonly B[] {
+  const band = bands[index];
+  const below = bands[index - 1];
+  if (!band || !below) return bands;
+  return [
+    ...bands.slice(0, index - 1),
+    { ...below, layers: below.layers + band.layers },
+    ...bands.slice(index + 1),
+  ];
+}
+
+/**
+ * Stretches or squeezes a whole stack to a number of layers, every band by the same share. What is left over by rounding
+ * goes where it is missed most; no band gets shorter than one layer, so the result may be taller than asked.
+ */
+export function scaleStack<B extends Band>(bands: readonly B[], layers: number): readonly B[] {
+  const wanted = clamp(Math.round(layers), bands.length, MAX_LAYERS);
+  const factor = wanted / totalLayers(bands);
+  const exact = bands.map((band) => Math.max(1, band.layers * factor));
+  const scaled = exact.map((value) => Math.max(1, Math.floor(value)));
+  let missing = wanted - scaled.reduce((sum, value) => sum + value, 0);
+  const byNeed = exact
+    .map((value, i) => ({ i, need: value - (scaled[i] ?? 0) }))
+    .sort((a, b) => b.need - a.need || a.i - b.i);
+  for (let k = 0; missing > 0; k += 1, missing -= 1) {
+    const place = byNeed[k % byNeed.length]?.i ?? 0;
+    scaled[place] = (scaled[place] ?? 0) + 1;
+  }
+  // Bands held at one layer may have made the sum too large: the tallest gives.
+  for (; missing < 0; missing += 1) {
+    const tallest = scaled.indexOf(Math.max(...scaled));
+    if ((scaled[tallest] ?? 1) <= 1) break;
+    scaled[tallest] = (scaled[tallest] ?? 1) - 1;
+  }
+  return bands.map((band, i) => ({ ...band, layers: scaled[i] ?? band.layers }));
+}

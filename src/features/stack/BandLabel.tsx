@@ -1,8 +1,25 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { ArrowDown, ArrowUp, Ellipsis, Plus, Repeat, Scissors, Trash2 } from 'lucide-react';
+import {
+  ArrowDown,
+  ArrowUp,
+  Ellipsis,
+  Merge,
+  Plus,
+  Repeat,
+  Scissors,
+  SquareSplitVertical,
+  Trash2,
+} from 'lucide-react';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
-import { bandEnds, bandLetter, removeBand, reorderBand } from '#core/stack/stack.ts';
+import {
+  bandEnds,
+  bandLetter,
+  joinWithBelow,
+  removeBand,
+  reorderBand,
+  splitBand,
+} from '#core/stack/stack.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { Menu } from '../../ui/Menu.tsx';
 import styles from './Section.module.css';
@@ -78,6 +95,37 @@ export function BandLabel({
     },
     ...(canTrim
       ? [{ text: trimText, icon: <Scissors size={15} aria-hidden />, onSelect: trim }]
+      : []),
+    ...(band.layers > 1
+      ? [
+          {
+            text: 'Split in two',
+            icon: <SquareSplitVertical size={15} aria-hidden />,
+            onSelect: () => {
+              change((draft) => {
+                draft.bands = [
+                  ...splitBand(draft.bands, bandIndex, (one) => ({
+                    ...one,
+                    id: crypto.randomUUID(),
+                  })),
+                ];
+              });
+            },
+          },
+        ]
+      : []),
+    ...(bandIndex > 0
+      ? [
+          {
+            text: 'Join with the band below',
+            icon: <Merge size={15} aria-hidden />,
+            onSelect: () => {
+              change((draft) => {
+                draft.bands = [...joinWithBelow(draft.bands, bandIndex)];
+              });
+            },
+          },
+        ]
       : []),
     ...(bandIndex < bands.length - 1
       ? [

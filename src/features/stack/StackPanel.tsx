@@ -1,7 +1,14 @@
 import { Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import type { Filament } from '#core/stack/filament.ts';
-import { bandLetter, insertBand, replaceFilament } from '#core/stack/stack.ts';
+import { MAX_LAYERS } from '#core/base/raster.ts';
+import {
+  bandLetter,
+  insertBand,
+  replaceFilament,
+  scaleStack,
+  totalLayers,
+} from '#core/stack/stack.ts';
 import {
   changedInRack,
   plannedFilament,
@@ -9,6 +16,7 @@ import {
 } from '../../state/project-document.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
 import { FilamentPicker } from './FilamentPicker.tsx';
 import { Section } from './Section.tsx';
 import styles from './StackPanel.module.css';
@@ -89,14 +97,29 @@ export function StackPanel() {
       <RulePanel />
       <div className={styles.sectionHead}>
         <h2 className={styles.heading}>Section</h2>
+        <NumberField
+          label="Layers"
+          value={totalLayers(bands)}
+          least={bands.length}
+          greatest={MAX_LAYERS}
+          step={1}
+          decimals={0}
+          testId="total-layers"
+          onChange={(layers) => {
+            change((draft) => {
+              draft.bands = [...scaleStack(draft.bands, layers)];
+            });
+          }}
+        />
         <Button
           look="quiet"
           icon={<Plus size={15} aria-hidden />}
+          aria-label="Add filament on top"
           onClick={() => {
             setPicking({ bandIndex: bands.length - 1, mode: 'above' });
           }}
         >
-          Add filament on top
+          Add filament
         </Button>
       </div>
       <div className={`${styles.columns} figures`} aria-hidden>
