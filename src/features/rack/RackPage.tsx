@@ -1,5 +1,5 @@
 import { FileInput, FileOutput, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { RackFault } from '#core/formats/rack-csv.ts';
 import { applyImport } from '#core/formats/rack-import.ts';
@@ -70,8 +70,10 @@ export function RackPage(props: RackPageProps) {
     () => [...new Set(filaments.map((filament) => filament.material))].sort(),
     [filaments],
   );
+  // Letters appear at once; the rows follow when there is time.
+  const wanted = useDeferredValue(query);
   const shown = useMemo(() => {
-    const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+    const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
     return filaments.filter((filament) => {
       if (onHandOnly && !filament.onHand) return false;
       if (material !== ANY && filament.material !== material) return false;
@@ -80,7 +82,7 @@ export function RackPage(props: RackPageProps) {
       const text = searchText(filament);
       return words.every((word) => text.includes(word));
     });
-  }, [filaments, query, hue, material, onHandOnly]);
+  }, [filaments, wanted, hue, material, onHandOnly]);
   // Selection counts only what is there and in view: nothing out of sight is deleted.
   const chosen = shown.filter(({ id }) => selected[id]);
   const grounds = useMemo(() => groundsOf(filaments), [filaments]);

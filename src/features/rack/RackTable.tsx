@@ -2,14 +2,16 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import {
   createColumnHelper,
   createSortedRowModel,
+  FlexRender,
   rowSelectionFeature,
   rowSortingFeature,
   tableFeatures,
   useTable,
+  type Row,
   type RowSelectionState,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp, PanelRightOpen } from 'lucide-react';
-import { useEffect, useMemo, useRef } from 'react';
+import { memo, useEffect, useMemo, useRef } from 'react';
 import { brightnessOf, FINDINGS, type Filament } from '#core/stack/filament.ts';
 import { EditableCell } from './EditableCell.tsx';
 import { describeBasis, FINDING_WORDS, transmissionText } from './rack-words.ts';
@@ -171,6 +173,46 @@ interface RackTableProps extends CellActions {
   readonly onSelect: (selected: RowSelectionState) => void;
 }
 
+type TableRow = Row<typeof features, Filament>;
+
+/**
+ * One row. It is drawn again only when the filament, its selection or its place changes: while scrolling most rows stay as
+ * they are.
+ */
+const RackRow = memo(function RackRow({
+  row,
+  selected,
+  index,
+  start,
+  onOpen,
+}: {
+  readonly row: TableRow;
+  readonly selected: boolean;
+  readonly index: number;
+  readonly start: number;
+  readonly onOpen: (id: string) => void;
+}) {
+  return (
+    <tr
+      role="row"
+      className={styles.row}
+      aria-rowindex={index + 2}
+      aria-selected={selected}
+      data-filament={row.id}
+      style={{ transform: `translateY(${start}px)` }}
+      onDoubleClick={(event) => {
+        if (event.target === event.currentTarget) onOpen(row.id);
+      }}
+    >
+      {row.getAllCells().map((cell) => (
+        <td key={cell.id} role="cell" data-column={cell.column.id}>
+          <FlexRender cell={cell} />
+        </td>
+      ))}
+    </tr>
+  );
+});
+
 /** Height of a row, px: `Rack.module.css` has the same. */
 const ROW_PX = 40;
 
@@ -256,24 +298,14 @@ export function RackTable({ filaments, selected, onSelect, onEdit, onOpen }: Rac
             const row = rows[index];
             if (!row) return null;
             return (
-              <tr
+              <RackRow
                 key={row.id}
-                role="row"
-                className={styles.row}
-                aria-rowindex={index + 2}
-                aria-selected={row.getIsSelected()}
-                data-filament={row.id}
-                style={{ transform: `translateY(${start}px)` }}
-                onDoubleClick={(event) => {
-                  if (event.target === event.currentTarget) onOpen(row.id);
-                }}
-              >
-                {row.getAllCells().map((cell) => (
-                  <td key={cell.id} role="cell" data-column={cell.column.id}>
-                    <table.FlexRender cell={cell} />
-                  </td>
-                ))}
-              </tr>
+                row={row}
+                selected={row.getIsSelected()}
+                index={index}
+                start={start}
+                onOpen={onOpen}
+              />
             );
           })}
         </tbody>
