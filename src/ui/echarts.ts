@@ -1,5 +1,5 @@
 /** The parts of the drawing library that the charts use; a chunk of its own. */
-import { LineChart, ScatterChart } from 'echarts/charts';
+import { LineChart } from 'echarts/charts';
 import {
   GridComponent,
   LegendComponent,
@@ -9,14 +9,6 @@ import {
 import { init, use } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
 
-use([
-  LineChart,
-  ScatterChart,
-  GridComponent,
-  LegendComponent,
-  MarkLineComponent,
-  TooltipComponent,
-  SVGRenderer,
-]);
+use([LineChart, GridComponent, LegendComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
 
 export { init };
