@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import type { PatchFit, WedgeFit } from '#core/optics/fit-wedge.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import { innerRect, shiftRect, type Slant } from '#core/wedge/read-photo.ts';
+import { innerRect, shiftRect, type Slant } from '#core/wedge/slant.ts';
 import type { WedgePlan } from '#core/wedge/wedge-plan.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Facts } from '../../ui/Facts.tsx';
