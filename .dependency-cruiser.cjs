@@ -8,13 +8,37 @@ const CORE = {
   artwork: ['base', 'colour'],
   stack: ['base', 'colour', 'optics'],
   heights: ['base', 'colour', 'optics', 'stack', 'artwork'],
+  find: ['base', 'colour', 'optics', 'stack', 'artwork'],
   relief: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights'],
-  schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief'],
+  printer: ['base'],
+  schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
-  formats: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'schedule'],
+  formats: [
+    'base',
+    'colour',
+    'optics',
+    'stack',
+    'artwork',
+    'heights',
+    'relief',
+    'printer',
+    'schedule',
+  ],
 };
 
-const FEATURES = ['shelf', 'stage', 'artwork', 'stack', 'relief', 'sheet', 'rack', 'wedge'];
+const FEATURES = [
+  'shelf',
+  'stage',
+  'artwork',
+  'stack',
+  'relief',
+  'sheet',
+  'rack',
+  'wedge',
+  'versions',
+  'find',
+  'printers',
+];
 
 module.exports = {
   forbidden: [
@@ -32,7 +56,7 @@ module.exports = {
       to: {
         pathNot: [
           '(^|/)src/core/',
-          'node_modules/(fflate|papaparse|zod|@noble/hashes|earcut|ml-matrix|ml-levenberg-marquardt)/',
+          'node_modules/(fflate|papaparse|zod|@noble/hashes|earcut|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor)/',
         ],
       },
     },
@@ -86,8 +110,11 @@ module.exports = {
     {
       name: 'cli-uses-core-and-node',
       severity: 'error',
-      from: { path: '(^|/)src/(cli|pages/api)/' },
-      to: { path: '(^|/)src/', pathNot: '(^|/)src/(cli|core|platform/node|platform/[^/]+\\.ts$)' },
+      from: { path: '(^|/)src/(cli|server|pages/api)/' },
+      to: {
+        path: '(^|/)src/',
+        pathNot: '(^|/)src/(cli|server|core|platform/node|platform/[^/]+\\.ts$)',
+      },
     },
     {
       name: 'browser-code-not-node',

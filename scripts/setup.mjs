@@ -44,28 +44,31 @@ export function installPackages() {
   writeFileSync(mark, lock);
 }
 
-/** Installs Debian's browser and driver for the tests where they are missing. */
-export function installBrowser() {
-  if (existsSync('/usr/lib/chromium/chromium') && existsSync('/usr/bin/chromedriver')) return;
-  process.stdout.write('Installing chromium and its driver\n');
+/** What the tests use of Debian's packages: a file that shows a package is there, and the package. */
+const TEST_PACKAGES = [
+  ['/usr/lib/chromium/chromium', 'chromium'],
+  ['/usr/bin/chromedriver', 'chromium-driver'],
+  ['/usr/share/fonts/truetype/liberation', 'fonts-liberation'],
+  ['/usr/bin/xmllint', 'libxml2-utils'],
+  ['/usr/bin/admesh', 'admesh'],
+  ['/usr/bin/pdftotext', 'poppler-utils'],
+];
+
+/** Installs Debian's browser, its driver and the readers of files that the tests ask, where they are missing. */
+export function installTestPackages() {
+  const missing = TEST_PACKAGES.filter(([file]) => !existsSync(file)).map(([, name]) => name);
+  if (missing.length === 0) return;
+  process.stdout.write(`Installing ${missing.join(', ')}\n`);
   const root = process.getuid?.() === 0;
   const apt = (...args) => (root ? run('apt-get', args) : run('sudo', ['-n', 'apt-get', ...args]));
   process.env.DEBIAN_FRONTEND = 'noninteractive';
   must(
-    apt('update') &&
-      apt(
-        'install',
-        '-y',
-        '--no-install-recommends',
-        'chromium',
-        'chromium-driver',
-        'fonts-liberation',
-      ),
-    "chromium could not be installed. Install Debian's packages chromium and chromium-driver and try again.",
+    apt('update') && apt('install', '-y', '--no-install-recommends', ...missing),
+    `They could not be installed. Install Debian's packages ${missing.join(', ')} and try again.`,
   );
 }
 
 /** Builds the app. */
 export function build() {
-  return run('node_modules/.bin/astro', ['build']);
+  return run('npm', ['run', '--silent', 'build']);
 }

@@ -4,33 +4,8 @@ import { readStackJson } from '#core/formats/stack-json.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { decodeText, describeTextFault } from '../platform/decode-text.ts';
+import { BadInput } from '../platform/bad-input.ts';
 import { describeRackFault, describeStackFault } from '../platform/fault-words.ts';
-
-/** Input that cannot be used: the message says what, where and what to do. Ends the program with status 2. */
-export class BadInput extends Error {
-  override readonly name = 'BadInput';
-}
-
-/** The value of an option that must be there. */
-export function required(value: string | undefined, option: string): string {
-  if (value === undefined) throw new BadInput(`--${option} is missing. Give it a value.`);
-  return value;
-}
-
-/** A number within limits, written with a decimal point. */
-export function numberOption(
-  text: string | undefined,
-  option: string,
-  fallback: number,
-  low: number,
-  high: number,
-): number {
-  if (text === undefined) return fallback;
-  const value = text.trim() === '' ? Number.NaN : Number(text);
-  if (!(value >= low && value <= high))
-    throw new BadInput(`--${option} is "${text}". Give a number from ${low} to ${high}.`);
-  return value;
-}
 
 /** Reads a file, or says why it cannot be read. */
 export async function readInput(path: string): Promise<Uint8Array> {

@@ -3,7 +3,8 @@ import { formatHex } from '#core/colour/srgb.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import { readStackAndRack, required } from './input.ts';
+import { required } from '../platform/bad-input.ts';
+import { readStackAndRack } from './input.ts';
 
 /** `ramp --rack R.csv --stack S.json`: what one sees at every possible height. */
 export async function runRamp(args: string[]): Promise<object> {

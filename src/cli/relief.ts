@@ -1,17 +1,15 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { encode as encodePng } from 'fast-png';
 import { measureBrightness } from '#core/artwork/brightness.ts';
 import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { digestBytes } from '#core/base/stamp.ts';
-import type { HeightMap } from '#core/base/raster.ts';
 import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
 import { swapsJson } from '#core/formats/swaps-json.ts';
-import { reliefStl, relief3mf } from '#core/formats/relief-files.ts';
+import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/export-files.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
-import { countHeights, paintPrint } from '#core/heights/height-map.ts';
+import { countEdges, countHeights } from '#core/heights/height-map.ts';
 import { coloursOfRamp } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import {
@@ -22,6 +20,7 @@ import {
 } from '#core/heights/height-rules.ts';
 import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
+import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import {
   GREATEST_DETAIL_MM,
@@ -35,24 +34,16 @@ import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
 import { bandEnds, totalLayers, type Stack } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
-import { BadInput, numberOption, readInput, readStackAndRack, required } from './input.ts';
+import { BadInput, numberOption, required } from '../platform/bad-input.ts';
+import { readInput, readStackAndRack } from './input.ts';
+
+/** What is always written; `--all-formats` writes the others too. */
+const USUAL_FORMATS: readonly ExportFormat[] = ['stl', '3mf', 'print', 'heights'];
 
 const round = (value: number, digits: number): number => Number(value.toFixed(digits));
-
-function pngOf(raster: {
-  width: number;
-  height: number;
-  data: Uint8Array | Uint8ClampedArray;
-}): Uint8Array {
-  return encodePng({ ...raster, channels: 4, depth: 8 });
-}
-
-/** Heights as a 16-bit grey PNG: the number of layers, 0 where nothing is printed. */
-function heightsPng({ width, height, data }: HeightMap): Uint8Array {
-  return encodePng({ width, height, data: Uint16Array.from(data), channels: 1, depth: 16 });
-}
 
 /** The rule that was asked for, with what it takes from stack and picture. */
 function ruleOf(
@@ -90,6 +81,8 @@ export async function runRelief(args: string[]): Promise<object> {
       'least-layers': { type: 'string' },
       calm: { type: 'string' },
       'nozzle-mm': { type: 'string' },
+      'all-formats': { type: 'boolean' },
+      smooth: { type: 'boolean' },
       out: { type: 'string' },
     },
   });
@@ -98,6 +91,8 @@ export async function runRelief(args: string[]): Promise<object> {
   const kind = HEIGHT_RULES.find((known) => known === (values.rule ?? 'tone'));
   if (!kind)
     throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${HEIGHT_RULES.join(', ')}.`);
+  if (values.smooth === true && kind !== 'flat')
+    throw new BadInput('--smooth is for flat areas alone. Add --rule flat, or leave it out.');
   const calm = numberOption(values.calm, 'calm', 0, 0, 1);
   const nozzleMm = numberOption(values['nozzle-mm'], 'nozzle-mm', 0.4, 0, 10);
   const widthMm = numberOption(
@@ -148,11 +143,13 @@ export async function runRelief(args: string[]): Promise<object> {
     throw new BadInput(
       `${imagePath}: every sample is transparent, so there is nothing to print. Use another picture.`,
     );
+  const smoothMm = values.smooth === true ? smoothMmOf(nozzleMm) : undefined;
   const stamp = stampOfExport({
     artworkDigest: digestBytes(bytes),
     rule,
     leastLayers,
     samples,
+    smoothMm,
     stack,
     filaments,
   });
@@ -163,19 +160,19 @@ export async function runRelief(args: string[]): Promise<object> {
     stack,
     filaments,
     counts,
+    edges: countEdges(heights),
     detailMm,
     widthMm: samples.widthMm,
     heightMm: samples.heightMm,
   });
-  const source = { heights, stack, filaments, detailMm, stamp, title };
-  const stl = reliefStl(source);
+  const source = { heights, stack, filaments, detailMm, smoothMm, stamp, title };
+  const written = (values['all-formats'] === true ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
+    exportFile(format, source, PNG_ENCODERS),
+  );
   const files: Record<string, Uint8Array | string> = {
-    'relief.stl': stl.bytes,
-    'relief.3mf': relief3mf(source),
+    ...Object.fromEntries(written.map(({ suffix, bytes: content }) => [suffix, content])),
     'swaps.json': swapsJson(sheet),
     'swap-sheet.txt': swapSheetText(sheet),
-    'print.png': pngOf(paintPrint(heights, ramp)),
-    'heights.png': heightsPng(heights),
   };
   try {
     await mkdir(out, { recursive: true });
@@ -197,7 +194,7 @@ export async function runRelief(args: string[]): Promise<object> {
     thicknessMm: sheet.thicknessMm,
     layers: sheet.layers,
     swaps: sheet.swaps.length,
-    triangles: stl.triangles,
+    triangles: written[0]?.triangles ?? 0,
     volumeMm3: round(sum(sheet.bands.map(({ volumeMm3 }) => volumeMm3)), 3),
     grams: round(sum(sheet.bands.map(({ grams }) => grams)), 3),
     filaments: sheet.bands.map(({ letter, filamentId, grams, metres }) => ({

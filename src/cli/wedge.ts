@@ -2,7 +2,8 @@ import { parseArgs } from 'node:util';
 import { fitWedge } from '#core/optics/fit-wedge.ts';
 import { readWedgeCsv } from '#core/formats/wedge-csv.ts';
 import { describeWedgeCsvFault, describeWedgeFitFault } from '../platform/fault-words.ts';
-import { BadInput, readText } from './input.ts';
+import { BadInput } from '../platform/bad-input.ts';
+import { readText } from './input.ts';
 
 const round = (value: number, digits: number): number => Number(value.toFixed(digits));
 

@@ -1,3 +1,4 @@
+import type { FindFault } from '#core/find/request.ts';
 import type { Fault } from '#core/base/result.ts';
 import {
   LONGEST_NOTE,
@@ -181,4 +182,24 @@ export function describePhotoDoubt({ code, detail }: PhotoDoubt): string {
 /** A fault of a stack file in words, to follow the file's name. */
 export function describeStackFault(fault: StackFault): string {
   return say(STACK, fault);
+}
+
+/** Why no stack can be looked for, and what to do. */
+export function describeFindFault({ code, where = '' }: FindFault): string {
+  switch (code) {
+    case 'nothing-printed':
+      return 'The picture is fully transparent, so there is nothing to find a stack for. Use another picture.';
+    case 'no-filaments':
+      return 'No filament may be used. Mark some as on hand in the rack, or allow those that are not.';
+    case 'unknown-filament':
+      return `The filament ${where} is wanted but not among those that may be used. Allow it, or do not ask for it.`;
+    case 'too-many-pins':
+      return `${where} filaments must be in the stack, which is more than the swaps allow. Allow more swaps, or ask for fewer.`;
+    case 'no-stack':
+      return 'No stack keeps to all that is wanted. Allow more swaps or layers, or ask for fewer filaments.';
+    case 'same-ends':
+      return `${where} cannot be the lowest and the highest filament with so few swaps. Allow more swaps, or free one end.`;
+    default:
+      return `The bands that must be there need ${where} layers. Allow more layers, or fewer for each band.`;
+  }
 }

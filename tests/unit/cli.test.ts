@@ -44,6 +44,37 @@ describe('command line', () => {
     return { status, out: stdout === '' ? null : JSON.parse(stdout), err: stderr };
   }
 
+  it('find: writes a stack that relief takes and that costs what was printed; bad wishes end with status 2', () => {
+    const found = join(folder, 'found.json');
+    const image = join(ROOT, 'demo/art/veil-nebula.png');
+    const wanted = ['--image', image, '--rack', RACK, '--out', found, '--seconds', '0.2'];
+    const { status, out } = run('find', ...wanted, '--max-swaps', '3', '--max-layers', '20');
+    expect(status).to.equal(0);
+    const answer = out as {
+      meanDeltaE: number;
+      swaps: number;
+      curve: { swaps: number; meanDeltaE: number }[];
+    };
+    expect(answer.swaps).to.be.at.most(3);
+    expect(answer.curve.map(({ swaps }) => swaps)).to.deep.equal([0, 1, 2, 3]);
+    expect(answer.curve.at(-1)?.meanDeltaE).to.equal(answer.meanDeltaE);
+    const relief = run(
+      ...['relief', '--image', image, '--rack', RACK, '--stack', found],
+      ...['--rule', 'closest', '--out', join(folder, 'found')],
+    );
+    const made = relief.out as { meanDeltaE: number; layers: number };
+    expect(made.layers).to.be.at.most(20);
+    // The search merges colours that look alike, and the relief samples the picture otherwise.
+    expect(made.meanDeltaE).to.be.closeTo(answer.meanDeltaE, 0.15);
+    const again = run('find', ...wanted, '--max-swaps', '3', '--max-layers', '20');
+    expect(again.out).to.deep.equal(out);
+    const bad = run('find', ...wanted, '--must', 'nowhere');
+    expect(bad.status).to.equal(2);
+    expect(bad.err).to.contain('nowhere is wanted but not among');
+    expect(run('find', ...wanted, '--rule', 'flat').err).to.contain('Give closest or tone');
+    expect(run('find', ...wanted, '--max-swaps', '9').err).to.contain('from 0 to 8');
+  });
+
   it('ramp: one line of JSON with a colour, a lamp colour and the cover for each layer', () => {
     const { status, out } = run('ramp', '--rack', RACK, '--stack', stackPath);
     expect(status).to.equal(0);
@@ -175,6 +206,7 @@ describe('command line', () => {
         /samples are more/,
       ],
       [[...relief, '--image', image, '--rule', 'zones'], /Give one of tone, closest, flat/],
+      [[...relief, '--image', image, '--smooth'], /--smooth is for flat areas alone/],
       [[...relief, '--image', fixture('xs_truncated.jpg')], /ends before the picture does/],
       [[...relief, '--image', fixture('xs_bomb_header_50000.png')], /50000 x 50000/],
       [[...relief, '--image', fixture('xs_zero_bytes.png')], /empty/],
@@ -208,8 +240,27 @@ describe('command line', () => {
     expect(calm.facts.triangles).to.be.below(closest.facts.triangles);
     expect(calm.facts.meanDeltaE).to.be.below(closest.facts.meanDeltaE * 1.15);
     expect([...new Set(flat.data)].filter(Boolean)).to.have.members([8, 16, 27]);
-    const stamps = [tone, closest, calm, flat].map(({ facts }) => facts.stamp);
-    expect(new Set(stamps).size).to.equal(4);
+    const smooth = relief('--rule', 'flat', '--smooth');
+    expect(smooth.data).to.deep.equal(flat.data);
+    expect(run('mesh', 'check', join(folder, 'rules', 'relief.stl')).out).to.include({
+      sound: true,
+    });
+    const stamps = [tone, closest, calm, flat, smooth].map(({ facts }) => facts.stamp);
+    expect(new Set(stamps).size).to.equal(5);
+  });
+
+  it('mesh check: tells a sound file from a broken one, and what is wrong', () => {
+    const at = (name: string): string => join(ROOT, 'tests/fixtures/meshes', name);
+    const good = run('mesh', 'check', at('ok_cube.3mf'));
+    expect(good.status).to.equal(0);
+    expect(good.out).to.include({ sound: true, format: '3mf', triangles: 12 });
+    const bad = run('mesh', 'check', at('bad_index_range.3mf')).out as {
+      sound: boolean;
+      fault: object;
+    };
+    expect(bad.sound).to.equal(false);
+    expect(bad.fault).to.include({ code: 'bad-index', detail: '99' });
+    expect(run('mesh', 'check', at('nowhere.stl'))).to.include({ status: 2, out: null });
   });
 
   it('wedge fit: transmission, colour and residuals of measured patches', () => {

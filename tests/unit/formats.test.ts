@@ -9,7 +9,8 @@ import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { planSamples } from '#core/relief/sampling.ts';
 import { gramsOf, metresOf } from '#core/schedule/estimate.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
-import { formatDuration, formatMm, makeSwapSheet } from '#core/schedule/swap-sheet.ts';
+import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
+import { formatDuration, formatMm } from '#core/schedule/words.ts';
 import { column, readTable } from '../helpers/csv.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 

@@ -134,4 +134,36 @@ describe('notices', () => {
     expect(codes(stackOf(8), counts([3, 9], [8, 9]))).to.include('few-heights');
     expect(codes(stackOf(4, 4), counts([0, 9]))).to.deep.equal(['nothing-printed']);
   });
+
+  it('tells a base that is seen through, tints, dark over light, and a picture squeezed together', () => {
+    expect(codes(stackOf(1, 4, 4))).to.include('thin-base 0');
+    const lightFirst = (dark: number): ReturnType<typeof stackOf> => ({
+      ...stackOf(3),
+      bands: [
+        { filamentId: 'ivory', layers: 14 },
+        { filamentId: 'soot', layers: dark },
+      ],
+    });
+    const inDark = counts([12, 10], [14, 20], [18, 50], [20, 150], [21, 60]);
+    expect(codes(lightFirst(8), inDark)).to.include('dark-hides 1');
+    expect(codes(lightFirst(8), counts([12, 200], [13, 100], [14, 90], [22, 10]))).not.to.include(
+      'dark-hides 1',
+    );
+    expect(codes(lightFirst(1))).not.to.include('dark-hides 1');
+    const ivory = FILAMENTS.ivory ?? expect.fail();
+    const table = { ...FILAMENTS, haze: { ...ivory, id: 'haze', transmissionMm: 60 } };
+    const haze = {
+      ...stackOf(3),
+      bands: [
+        { filamentId: 'ivory', layers: 30 },
+        { filamentId: 'haze', layers: 1 },
+        { filamentId: 'rust', layers: 5 },
+      ],
+    };
+    const found = findNotices(haze, rampOfStack(haze, table), even, 3);
+    expect(found.map(({ code }) => code)).to.include('never-shows');
+    expect(codes(stackOf(3, 4, 4), counts([4, 5], [7, 300], [8, 300], [9, 300]))).to.include(
+      'squeezed',
+    );
+  });
 });

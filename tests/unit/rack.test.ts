@@ -20,7 +20,11 @@ import { coversIn, swatchesOver } from '#core/stack/swatch-card.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { decodeText, MOST_TEXT_BYTES } from '../../src/platform/decode-text.ts';
 import { newProject } from '../../src/state/new-project.ts';
-import { changedInRack, migrateDocument } from '../../src/state/project-document.ts';
+import {
+  changedInRack,
+  migrateDocument,
+  SCHEMA_VERSION,
+} from '../../src/state/project-document.ts';
 import {
   copyOf,
   createRackStore,
@@ -342,7 +346,7 @@ describe('projects and the rack', () => {
       // Version 1 knew no islands: heights must stay as they were.
       smallestMm: 0,
     });
-    expect(() => migrateDocument({ ...document, schema: 4 })).to.throw();
+    expect(() => migrateDocument({ ...document, schema: SCHEMA_VERSION + 1 })).to.throw();
   });
 
   it('tells which filaments the rack sees otherwise now', () => {

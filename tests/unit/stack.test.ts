@@ -10,6 +10,7 @@ import {
   joinWithBelow,
   moveBoundary,
   removeBand,
+  restoreTotal,
   reorderBand,
   replaceFilament,
   scaleStack,
@@ -19,6 +20,8 @@ import {
 } from '#core/stack/stack.ts';
 import { coverLayers, rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
+import { hidingMm, sameColour } from '#core/stack/same-colour.ts';
+import { demoFilaments } from '../helpers/demo.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
 const layersOf = (bands: readonly Band[]): number[] => bands.map(({ layers }) => layers);
@@ -190,5 +193,64 @@ describe('swaps', () => {
     for (const total of [3, 4, 7, 11, 33, 250, 999])
       expect(layersAt(total).reduce((a, b) => a + b)).to.equal(Math.min(250, total));
     expect(Math.min(...layersAt(1))).to.equal(1);
+  });
+
+  it('locked bands keep their layers: edges slide them, scaling goes around them', () => {
+    const bands = [
+      { filamentId: 'a', layers: 6 },
+      { filamentId: 'b', layers: 4, locked: true },
+      { filamentId: 'c', layers: 5 },
+    ];
+    expect(layersOf(moveBoundary(bands, 0, 8))).to.deep.equal([8, 4, 3]);
+    expect(layersOf(moveBoundary(bands, 1, 8))).to.deep.equal([4, 4, 7]);
+    expect(boundaryRange(bands, 1)).to.deep.equal({ least: 5, greatest: 14 });
+    expect(layersOf(scaleStack(bands, 26))).to.deep.equal([12, 4, 10]);
+    const onTop = bands.map((band, i) => ({ ...band, locked: i > 0 }));
+    expect(layersOf(moveBoundary(onTop, 0, 9))).to.deep.equal([9, 4, 5]);
+    const all = bands.map((band) => ({ ...band, locked: true }));
+    expect(moveBoundary(all, 1, 12)).to.equal(all);
+    expect(scaleStack(all, 30)).to.equal(all);
+  });
+
+  it('a held total: inner edges trade, the top edge stays, and what is taken out goes to the neighbours', () => {
+    const bands = [
+      { filamentId: 'a', layers: 6 },
+      { filamentId: 'b', layers: 4 },
+      { filamentId: 'c', layers: 5 },
+    ];
+    const hold = { holdTotal: true };
+    expect(moveBoundary(bands, 2, 20, hold)).to.equal(bands);
+    expect(layersOf(moveBoundary(bands, 0, 8, hold))).to.deep.equal([8, 2, 5]);
+    expect(layersOf(restoreTotal(removeBand(bands, 1), 15, 0.5))).to.deep.equal([10, 5]);
+    const grown = insertBand(bands, 1, { filamentId: 'x', layers: 8 });
+    expect(layersOf(restoreTotal(grown, 15, 1))).to.deep.equal([1, 8, 1, 5]);
+    const locked = bands.map((band, i) => ({ ...band, locked: i < 2 }));
+    expect(layersOf(restoreTotal(locked, 18, 1))).to.deep.equal([6, 4, 8]);
+  });
+});
+
+describe('filaments of one colour', () => {
+  const rack = demoFilaments();
+
+  it('are offered by how much more or less light they let through, near twins and others left out', () => {
+    const rust = rack.rust ?? expect.fail();
+    const found = sameColour(rust, Object.values(rack));
+    expect(found.map(({ filament }) => filament.id)).to.include('rust-veil');
+    for (const { filament, times } of found) {
+      expect(Math.abs(times - 1)).to.be.at.least(0.15);
+      expect(times).to.be.closeTo(hidingMm(filament) / hidingMm(rust), 1e-9);
+    }
+    const twin = { ...rust, id: 'twin', transmissionMm: rust.transmissionMm * 1.05 };
+    const thinner = { ...rust, id: 'thinner', transmissionMm: rust.transmissionMm * 0.5 };
+    const green = { ...thinner, id: 'green', colour: '#20a040' };
+    expect(sameColour(rust, [rust, twin, thinner, green])).to.deep.equal([
+      { filament: thinner, times: 0.5 },
+    ]);
+  });
+
+  it('values told by light through are compared by hiding', () => {
+    const veil = rack['rust-veil'] ?? expect.fail();
+    expect(veil.basis.kind).to.equal('light-through');
+    expect(hidingMm(veil)).to.be.lessThan(veil.transmissionMm);
   });
 });

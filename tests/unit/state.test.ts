@@ -9,6 +9,7 @@ import {
   heightRequest,
   migrateDocument,
   samplesOf,
+  SCHEMA_VERSION,
   type ProjectDocument,
 } from '../../src/state/project-document.ts';
 import { sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
@@ -17,6 +18,13 @@ import {
   readProjectFile,
   writeProjectFile,
 } from '../../src/state/project-file.ts';
+import {
+  changeVersion,
+  createVersionStore,
+  documentOfVersion,
+  keepVersion,
+  MOST_VERSIONS,
+} from '../../src/state/versions.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
 
 const PICTURE = Uint8Array.of(1, 2, 3, 4);
@@ -111,6 +119,24 @@ describe('document history', () => {
   });
 });
 
+describe('named versions', () => {
+  it('are kept apart from the document, changed, removed, and limited in number', () => {
+    const store = createVersionStore([]);
+    const document = testDocument();
+    const one = { id: 'a', name: 'one', createdAt: 1, document, thumbnail: null };
+    expect(keepVersion(store, one)).to.equal(true);
+    changeVersion(store, 'a', (version) => ({ ...version, name: 'first' }));
+    expect(store.getState().versions.map(({ name }) => name)).to.deep.equal(['first']);
+    const present = { ...document, name: 'Renamed', calm: 1 };
+    expect(documentOfVersion(one, present)).to.deep.equal({ ...document, name: 'Renamed' });
+    changeVersion(store, 'a', () => null);
+    expect(store.getState().versions).to.deep.equal([]);
+    for (let i = 0; i < MOST_VERSIONS; i += 1) keepVersion(store, { ...one, id: String(i) });
+    expect(keepVersion(store, one)).to.equal(false);
+    expect(store.getState().versions).to.have.length(MOST_VERSIONS);
+  });
+});
+
 describe('project file', () => {
   const document = testDocument();
   const packed = writeProjectFile({ document, artwork: PICTURE });
@@ -123,8 +149,49 @@ describe('project file', () => {
     expect(looksLikeProject(packed)).to.equal(true);
     expect(readProjectFile(packed)).to.deep.equal({
       ok: true,
-      value: { document, artwork: PICTURE },
+      value: { document, artwork: PICTURE, versions: [] },
     });
+  });
+
+  it('carries named versions along, without their pictures', () => {
+    const earlier = { ...document, calm: 0.5 };
+    const version = { id: 'v', name: 'Before', createdAt: 5, document: earlier, thumbnail: null };
+    const read = readProjectFile(
+      writeProjectFile({ document, artwork: PICTURE, versions: [version] }),
+    );
+    expect(read.ok && read.value.versions).to.deep.equal([
+      { name: 'Before', createdAt: 5, document: earlier },
+    ]);
+  });
+
+  it('takes documents of every older version, as they were', () => {
+    const {
+      printer: _printer,
+      pieces: _pieces,
+      sheet: _sheet,
+      outlines: _outlines,
+      ...version5
+    } = { ...document, schema: 5 };
+    expect(migrateDocument(version5)).to.deep.equal(document);
+    const { holdTotal: _new, ...version3 } = { ...version5, schema: 3 };
+    expect(migrateDocument(version3)).to.deep.equal(document);
+    const {
+      closest: _c,
+      flat: _f,
+      calm: _m,
+      smallestMm: _s,
+      heightRule: _h,
+      ...version2
+    } = {
+      ...version3,
+      schema: 2,
+    };
+    expect(migrateDocument(version2)).to.deep.equal({ ...document, smallestMm: 0 });
+  });
+
+  it('refuses a printer in it that is not right, as any damage', () => {
+    const bad = { ...document, printer: { ...document.printer, solidMmS: 0 } };
+    expect(() => migrateDocument(bad)).to.throw();
   });
 
   it('refuses what is foreign, damaged or without its picture', () => {
@@ -137,7 +204,7 @@ describe('project file', () => {
     );
     const future = { ...document, schema: 99 };
     expect(codeOf(zipSync({ 'project.json': strToU8(JSON.stringify(future)) }))).to.equal(
-      'damaged-project',
+      'newer-project',
     );
     expect(codeOf(zipSync({ 'project.json': strToU8(JSON.stringify(document)) }))).to.equal(
       'artwork-missing',
@@ -153,7 +220,7 @@ describe('export of a document', () => {
     const document = testDocument();
     const counts = new Uint32Array(251);
     counts[9] = 750 * 500;
-    const sheet = sheetOfDocument(document, counts);
+    const sheet = sheetOfDocument(document, { counts });
     expect(sheet.stamp).to.equal(stampOfDocument(document));
     expect(sheet).to.include({ widthMm: 150, heightMm: 100, layers: 9, thicknessMm: 0.8 });
     expect(sheet.swaps[0]).to.include({ layerNumber: 5, stopAfterMm: 0.4 });
@@ -162,5 +229,58 @@ describe('export of a document', () => {
       rows: 2000,
       layers: 9,
     });
+  });
+});
+
+describe('project files that are not what they should be', () => {
+  const document = testDocument();
+  const zipOf = (entries: Record<string, string | Uint8Array>): Uint8Array =>
+    zipSync(
+      Object.fromEntries(
+        Object.entries(entries).map(([name, content]) => [
+          name,
+          typeof content === 'string' ? strToU8(content) : content,
+        ]),
+      ),
+    );
+  const refused = (bytes: Uint8Array): string => {
+    const read = readProjectFile(bytes);
+    return read.ok ? 'taken' : read.fault.code;
+  };
+  const whole = writeProjectFile({ document, artwork: PICTURE });
+
+  it('are told apart: foreign, cut off, of a later version, damaged, with another picture', () => {
+    expect(refused(zipOf({ 'readme.txt': 'hello' }))).to.equal('not-a-project');
+    expect(refused(whole.subarray(0, whole.length / 2))).to.equal('not-a-project');
+    const later = JSON.stringify({ ...document, schema: SCHEMA_VERSION + 1 });
+    expect(refused(zipOf({ 'project.json': later }))).to.equal('newer-project');
+    expect(refused(zipOf({ 'project.json': '{' }))).to.equal('damaged-project');
+    const broken = JSON.stringify({ ...document, widthMm: 'wide' });
+    expect(refused(zipOf({ 'project.json': broken }))).to.equal('damaged-project');
+    const good = JSON.stringify(document);
+    const entry = `artwork.${document.artwork.kind}`;
+    expect(refused(zipOf({ 'project.json': good }))).to.equal('artwork-missing');
+    expect(refused(zipOf({ 'project.json': good, [entry]: Uint8Array.of(1, 2) }))).to.equal(
+      'artwork-missing',
+    );
+  });
+
+  it('cannot fill the memory, climb out of their folder or reach into objects', () => {
+    const bomb = zipSync({ 'project.json': [new Uint8Array(30_000_000), { level: 9 }] });
+    expect(bomb.length).to.be.lessThan(100_000);
+    expect(refused(bomb)).to.equal('not-a-project');
+    // A header that lies about the size: the entry is said to be small and unpacks to much more.
+    const lying = zipSync({ 'project.json': [new Uint8Array(30_000_000), { level: 9 }] });
+    const view = new DataView(lying.buffer);
+    for (let at = 0; at + 30 < lying.length; at += 1) {
+      if (view.getUint32(at, true) === 0x02014b50) view.setUint32(at + 24, 100, true);
+      if (view.getUint32(at, true) === 0x04034b50) view.setUint32(at + 22, 100, true);
+    }
+    expect(refused(lying)).to.be.oneOf(['not-a-project', 'damaged-project']);
+    const outside = zipOf({ '../../project.json': JSON.stringify(document) });
+    expect(refused(outside)).to.equal('not-a-project');
+    const reaching = JSON.stringify(document).replace('{', '{"__proto__":{"polluted":1},');
+    readProjectFile(zipOf({ 'project.json': reaching }));
+    expect(({} as { polluted?: number }).polluted).to.equal(undefined);
   });
 });

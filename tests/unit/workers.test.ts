@@ -79,6 +79,9 @@ const exported = {
   filaments: FILAMENTS,
   title: 't',
   stamp: 'AAAA-AAAA',
+  formats: ['stl'] as const,
+  zip: null,
+  crop: false,
 };
 
 async function outcome(promise: Promise<unknown>): Promise<string> {
@@ -133,16 +136,44 @@ describe('artwork worker', () => {
       stack: stackOf(4, 4, 4),
       filaments: FILAMENTS,
     });
-    const { bytes, triangles } = await client.run('stl', {
+    const { files } = await client.run('files', {
       ...exported,
       request: { ...request, ...planSamples(8, 4, 0.1) },
     });
-    expect(bytes).to.have.length(84 + 50 * triangles);
+    const [stl] = files;
+    expect(stl?.bytes).to.have.length(84 + 50 * (stl?.triangles ?? 0));
     const { counts } = await client.run('counts', { ...request, columns: 80, rows: 40 });
     expect(counts.reduce((a, b) => a + b)).to.equal(3200);
     expect(
       await client.run('difference', { stack: stackOf(4, 4, 4), filaments: FILAMENTS }),
     ).to.deep.equal(before);
+  });
+
+  it('the print and the solid of the last heights, which stay as they are', async () => {
+    const { client } = start();
+    const stack = stackOf(4, 4, 4);
+    const grid = { firstLayerMm: 0.2, layerMm: 0.1 };
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    expect((await client.run('solid', { grid, detailMm: 0.5, mostSamples: 99 })).shape).to.equal(
+      null,
+    );
+    const { heights } = await client.run('heights', request);
+    const { print } = await client.run('print', {
+      request: { ...request, columns: 20, rows: 10 },
+      stack,
+      filaments: FILAMENTS,
+    });
+    expect([print.width, print.height]).to.deep.equal([20, 10]);
+    expect([...print.data.slice(0, 3)]).to.deep.equal(rampOfStack(stack, FILAMENTS)[2]?.colour);
+    const { shape } = await client.run('solid', { grid, detailMm: 0.5, mostSamples: 800 });
+    const tops = new Set(Array.from(shape?.positions ?? []).filter((_, i) => i % 3 === 2));
+    const wanted = new Set([0, ...heights.data].map((n) => (n === 0 ? 0 : 0.2 + (n - 1) * 0.1)));
+    expect([...tops].sort().map((z) => z.toFixed(3))).to.deep.equal(
+      [...wanted].sort().map((z) => z.toFixed(3)),
+    );
+    const thin = await client.run('solid', { grid, detailMm: 0.5, mostSamples: 200 });
+    expect(thin.shape?.widthMm).to.be.closeTo(20, 1e-6);
+    expect(thin.shape?.triangles.length).to.be.lessThan(shape?.triangles.length ?? 0);
   });
 
   it('makes a thumbnail of the print, transparent where it is cut away', async () => {
@@ -174,7 +205,7 @@ describe('artwork worker', () => {
     const { client } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
     const told: number[] = [];
-    await client.run('stl', exported, { onProgress: (fraction) => told.push(fraction) });
+    await client.run('files', exported, { onProgress: (fraction) => told.push(fraction) });
     expect(told.length).to.be.greaterThan(2);
     expect(told).to.deep.equal([...told].sort((a, b) => a - b));
     expect(told.at(-1)).to.be.at.most(1);
@@ -186,7 +217,7 @@ describe('artwork worker', () => {
     const running = new AbortController();
     const waiting = new AbortController();
     const first = outcome(
-      client.run('stl', exported, {
+      client.run('files', exported, {
         signal: running.signal,
         onProgress: () => {
           running.abort();

@@ -105,6 +105,36 @@ export function sampleArtwork(
   return { width: columns, height: rows, data: out };
 }
 
+/** A picture with transparent samples around it on each side. */
+export function padSamples({ width, height, data }: RgbaRaster, pad: number): RgbaRaster {
+  if (pad === 0) return { width, height, data };
+  const columns = width + 2 * pad;
+  const out = new Uint8ClampedArray(4 * columns * (height + 2 * pad));
+  for (let y = 0; y < height; y += 1)
+    out.set(data.subarray(4 * y * width, 4 * (y + 1) * width), 4 * ((y + pad) * columns + pad));
+  return { width: columns, height: height + 2 * pad, data: out };
+}
+
+/** The smallest rectangle that holds all that is printed, in pixels; undefined where nothing is. */
+export function printedBox({
+  width,
+  height,
+  data,
+}: RgbaRaster):
+  | { readonly left: number; readonly top: number; readonly width: number; readonly height: number }
+  | undefined {
+  let [left, top, right, bottom] = [width, height, -1, -1];
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      if ((data[4 * (y * width + x) + 3] as number) < PRINTED_ALPHA) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = y;
+    }
+  return right < 0 ? undefined : { left, top, width: right - left + 1, height: bottom - top + 1 };
+}
+
 function writeRow(sum: Float32Array, out: Uint8ClampedArray, start: number): void {
   for (let i = 0; i < sum.length; i += 4) {
     const alpha = sum[i + 3] as number;

@@ -22,7 +22,11 @@ declare module 'papaparse' {
     ): { readonly data: Row[]; readonly errors: readonly ParseError[] };
     unparse(
       rows: readonly object[],
-      options: { readonly columns: string[]; readonly newline: string },
+      options: {
+        readonly columns: string[];
+        readonly newline: string;
+        readonly escapeFormulae?: boolean;
+      },
     ): string;
   };
   export default Papa;

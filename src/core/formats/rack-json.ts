@@ -53,6 +53,8 @@ export const filamentSchema = z.object({
   uncertainty: z.number().min(0).max(100).optional(),
   scatterSlope: z.number().min(-6).max(6).optional(),
   reading: readingSchema.optional(),
+  pricePerKg: z.number().min(0).max(100_000).optional(),
+  leftG: z.number().min(0).max(100_000).optional(),
   densityGCm3: z.number().gt(0).max(25),
   diameterMm: z.number().gt(0).max(10),
   onHand: z.boolean(),

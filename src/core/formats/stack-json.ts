@@ -8,7 +8,12 @@ import type { FilamentTable } from '../stack/stack-ramp.ts';
 const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
 
 const stackFile = z.object({
-  layerGrid: z.object({ firstLayerMm: layerMm, layerMm }),
+  layerGrid: z.object({
+    firstLayerMm: layerMm,
+    layerMm,
+    baseLayerMm: layerMm.optional(),
+    baseLayers: z.int().min(1).max(MAX_LAYERS).optional(),
+  }),
   bands: z
     .array(z.object({ filament: z.string().min(1), layers: z.int().min(1).max(MAX_LAYERS) }))
     .min(1),

@@ -1,11 +1,12 @@
+import { type SheetBand, type SwapSheet } from '../schedule/swap-sheet.ts';
 import {
+  describePace,
   describeSwap,
   formatDuration,
   formatMm,
-  printSettings,
-  type SheetBand,
-  type SwapSheet,
-} from '../schedule/swap-sheet.ts';
+  formatStrand,
+} from '../schedule/words.ts';
+import { printSettings } from '../schedule/print-settings.ts';
 
 function bandLines(band: SheetBand): string[] {
   const { filament } = band;
@@ -16,38 +17,66 @@ function bandLines(band: SheetBand): string[] {
   ];
 }
 
-/** The swap sheet as plain text, at most 78 signs wide but for long names. */
-export function swapSheetText(sheet: SwapSheet): string {
+/**
+ * The swap sheet as plain text, at most 78 signs wide but for long names.
+ * @param clock tells the time of day some seconds into the print, where its start is known
+ */
+export function swapSheetText(sheet: SwapSheet, clock?: (seconds: number) => string): string {
   const nameOf = (id: string): string => {
     const found = sheet.bands.find((band) => band.filamentId === id)?.filament;
     return found ? found.name : id;
   };
-  const width = Math.max(...printSettings(sheet).map(({ setting }) => setting.length));
+  const settings = printSettings(sheet);
+  const width = Math.max(...settings.map(({ setting }) => setting.length));
+  const { pieces } = sheet;
+  const buy = sheet.needs.filter(({ filament }) => !filament.onHand);
   const lines = [
     `SWAP SHEET  ${sheet.title}`,
     `Stamp ${sheet.stamp}`,
     `${sheet.widthMm} x ${sheet.heightMm} mm, ${formatMm(sheet.thicknessMm)} thick, ` +
       `${sheet.layers} layers, ${sheet.swaps.length} ${sheet.swaps.length === 1 ? 'swap' : 'swaps'}`,
-    `About ${formatDuration(sheet.totalS)}, of which swaps ${formatDuration(sheet.swapsS)}`,
+    ...(pieces.copies > 1
+      ? [
+          `${pieces.copies} pieces ${pieces.way === 'together' ? 'together' : 'one after the other; what follows is for one'}`,
+        ]
+      : []),
+    `${sheet.sliced.time ? '' : 'About '}${formatDuration(sheet.totalS)}, of which swaps ${formatDuration(sheet.swapsS)}` +
+      (clock ? `; from ${clock(0)} to ${clock(sheet.totalS)}` : ''),
     '',
     'PRINT SETTINGS',
-    ...printSettings(sheet).map(
+    ...settings.map(
       ({ setting, value, reason }) => `  ${setting.padEnd(width)}  ${value} (${reason})`,
     ),
     '',
-    'FILAMENTS, FROM THE PLATE UP',
+    `FILAMENTS, FROM THE PLATE UP${pieces.copies > 1 ? ', FOR ONE PIECE' : ''}`,
     ...sheet.bands.flatMap(bandLines),
+    ...(buy.length > 0
+      ? [
+          `  Not on hand: ${buy
+            .map(
+              ({ filament, grams }) => `${filament.maker} ${filament.name} (${grams.toFixed(0)} g)`,
+            )
+            .join(', ')}`,
+        ]
+      : []),
     '',
     'SWAPS',
     ...(sheet.swaps.length === 0 ? ['  none: the whole print is one filament'] : []),
+    ...(sheet.base ? ['  Go by the heights: the base has thicker layers.'] : []),
     ...sheet.swaps.flatMap((swap) => [
       `  ${swap.swapNumber}  ${swap.fromLetter} ${nameOf(swap.fromFilamentId)} -> ${swap.toLetter} ${nameOf(swap.toFilamentId)}`,
       `     ${describeSwap(swap, nameOf(swap.toFilamentId))}`,
       `     Layer viewer shows the change at ${formatMm(swap.layerTopMm)}.`,
       `     Where layers are counted from 0 it is layer ${swap.layerNumber - 1}.`,
+      `     ${clock ? `At ${clock(swap.atS)}, ` : ''}${formatDuration(swap.atS)} ` +
+        (swap.swapNumber === 1
+          ? 'after the start.'
+          : `into the print, ${formatDuration(swap.sinceS)} after the last stop.`),
+      `     Purge ${formatStrand(swap.purgeMm)}.`,
     ]),
     '',
     'Layers are counted from 1. Heights are the safe way to place a swap.',
+    ...(sheet.sliced.time ? [] : [describePace(sheet.printer)]),
   ];
   return `${lines.join('\n')}\n`;
 }

@@ -1,15 +1,11 @@
 import { strToU8, zipSync } from 'fflate';
 import type { Mesh } from '../relief/terrace-mesh.ts';
+import type { NamedSolid } from './band-solids.ts';
 
-/** One solid of a 3MF file. */
-export interface NamedSolid {
-  readonly name: string;
-  /** `#rrggbb` */
-  readonly colour: string;
-  readonly mesh: Mesh;
-  /** Height of the solid's underside above the plate, mm. */
-  readonly liftMm: number;
-}
+/** Numbers of the two property resources; objects are numbered from the next one on. */
+const MATERIALS_ID = 1;
+const COLOURS_ID = 2;
+const FIRST_OBJECT_ID = 3;
 
 const CONTENT_TYPES = `<?xml version="1.0" encoding="UTF-8"?>
 <Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>`;
@@ -43,7 +39,8 @@ function meshXml(mesh: Mesh): string {
 
 /**
  * A 3MF package with one coloured, named object for each solid, stacked where it belongs.
- * Source: 3MF Core Specification 1.2 (base materials, build items with a transform), packaged as OPC.
+ * Source: 3MF Core Specification 1.2 (base materials, build items with a transform), packaged as OPC, and 3MF Materials and
+ * Properties Extension 1.1 (colour groups). Each object has its band's colour; the names of the filaments are the materials.
  * Solids without triangles are left out, since the format does not allow empty meshes.
  * @param metadata names as in the specification (Title, Description ...) or with a namespace prefix of their own
  */
@@ -53,24 +50,26 @@ export function write3mf(
 ): Uint8Array<ArrayBuffer> {
   const used = solids.filter(({ mesh }) => mesh.triangles.length > 0);
   const parts = [
-    '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">',
+    '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02" xmlns:m="http://schemas.microsoft.com/3dmanufacturing/material/2015/02">',
     ...Object.entries(metadata).map(
       ([name, value]) => `<metadata name="${escapeXml(name)}">${escapeXml(value)}</metadata>`,
     ),
-    '<resources><basematerials id="1">',
+    `<resources><basematerials id="${MATERIALS_ID}">`,
     ...used.map(
       ({ name, colour }) =>
         `<base name="${escapeXml(name)}" displaycolor="${colour.toUpperCase()}"/>`,
     ),
-    '</basematerials>',
+    `</basematerials><m:colorgroup id="${COLOURS_ID}">`,
+    ...used.map(({ colour }) => `<m:color color="${colour.toUpperCase()}FF"/>`),
+    '</m:colorgroup>',
     ...used.map(
       ({ name, mesh }, i) =>
-        `<object id="${i + 2}" type="model" name="${escapeXml(name)}" pid="1" pindex="${i}">${meshXml(mesh)}</object>`,
+        `<object id="${i + FIRST_OBJECT_ID}" type="model" name="${escapeXml(name)}" pid="${COLOURS_ID}" pindex="${i}">${meshXml(mesh)}</object>`,
     ),
     '</resources><build>',
     ...used.map(
       ({ liftMm }, i) =>
-        `<item objectid="${i + 2}" transform="1 0 0 0 1 0 0 0 1 0 0 ${number(liftMm)}"/>`,
+        `<item objectid="${i + FIRST_OBJECT_ID}" transform="1 0 0 0 1 0 0 0 1 0 0 ${number(liftMm)}"/>`,
     ),
     '</build></model>',
   ];

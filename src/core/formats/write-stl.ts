@@ -1,3 +1,4 @@
+import { strToU8 } from 'fflate';
 import type { Mesh } from '../relief/terrace-mesh.ts';
 
 const HEADER_BYTES = 80;
@@ -31,6 +32,38 @@ export function writeStl(mesh: Mesh, header: string): Uint8Array<ArrayBuffer> {
     at += TRIANGLE_BYTES;
   }
   return bytes;
+}
+
+/**
+ * The text form of STL, in mm. Source of the layout: the StereoLithography Interface Specification (3D Systems, 1989).
+ * @param name stands after `solid`; ASCII, one line
+ */
+export function writeStlText(mesh: Mesh, name: string): Uint8Array<ArrayBuffer> {
+  const { positions: p, triangles } = mesh;
+  const word = name.replace(/[^\x20-\x7e]/g, '?');
+  const normal = new Float64Array(3);
+  const corner = (index: number): string => {
+    const at = 3 * index;
+    return `vertex ${plain(p[at])} ${plain(p[at + 1])} ${plain(p[at + 2])}\n`;
+  };
+  const parts: string[] = [`solid ${word}\n`];
+  for (let t = 0; t < triangles.length; t += 3) {
+    writeNormal(p, triangles, t, normal);
+    parts.push(
+      `facet normal ${plain(normal[0])} ${plain(normal[1])} ${plain(normal[2])}\nouter loop\n`,
+      corner(triangles[t] as number),
+      corner(triangles[t + 1] as number),
+      corner(triangles[t + 2] as number),
+      'endloop\nendfacet\n',
+    );
+  }
+  parts.push(`endsolid ${word}\n`);
+  return strToU8(parts.join(''));
+}
+
+/** Hundredths of a micrometre: equal corners stay equal, and none has an exponent. */
+function plain(value = 0): string {
+  return String(Math.round(value * 1e5) / 1e5);
 }
 
 /** Unit normal of triangle `t` by the right-hand rule. */

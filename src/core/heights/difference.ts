@@ -47,7 +47,8 @@ export function differenceOf(
   for (let i = 0, at = 0; i < map.length; i += 1, at += 4) {
     if ((i & 0x7fff) === 0) checkpoint(i / map.length);
     const layers = heights.data[i] as number;
-    if (layers === 0) continue;
+    // Beside the picture, on a border or a plate, there is nothing to compare with.
+    if (layers === 0 || (data[at + 3] as number) < 128) continue;
     const rgb =
       ((data[at] as number) << 16) | ((data[at + 1] as number) << 8) | (data[at + 2] as number);
     const key = rgb * 256 + layers;

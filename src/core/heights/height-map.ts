@@ -10,6 +10,40 @@ export function countHeights(heights: HeightMap): Uint32Array {
   return counts;
 }
 
+/**
+ * Length of all outlines in sides of a sample: element n counts the sides between a sample that layer n is printed at and
+ * one that it is not, the rim of the picture among them.
+ */
+export function countEdges({ width, height, data }: HeightMap): Uint32Array {
+  // Steps up and down are noted where they begin and end, and added up in the end.
+  const steps = new Int32Array(MAX_LAYERS + 2);
+  const note = (one: number, other: number): void => {
+    if (one === other) return;
+    const low = Math.min(one, other) + 1;
+    const high = Math.max(one, other) + 1;
+    steps[low] = (steps[low] as number) + 1;
+    steps[high] = (steps[high] as number) - 1;
+  };
+  for (let y = 0; y < height; y += 1) {
+    let before = 0;
+    for (let x = 0; x < width; x += 1) {
+      const here = data[y * width + x] as number;
+      note(before, here);
+      note(y > 0 ? (data[(y - 1) * width + x] as number) : 0, here);
+      if (y === height - 1) note(here, 0);
+      before = here;
+    }
+    note(before, 0);
+  }
+  const edges = new Uint32Array(MAX_LAYERS + 1);
+  let sum = 0;
+  for (let n = 1; n <= MAX_LAYERS; n += 1) {
+    sum += steps[n] as number;
+    edges[n] = sum;
+  }
+  return edges;
+}
+
 /** Packed colours, one for each byte a height can be. Alpha, blue, green, red from the top byte: canvas order on little-endian machines. */
 export type Palette = Uint32Array;
 
@@ -42,4 +76,41 @@ export function paintPrint(heights: HeightMap, ramp: Ramp): RgbaRaster {
   const packed = new Uint32Array(heights.data.length);
   recolour(heights.data, paletteOf(ramp), packed);
   return { width: heights.width, height: heights.height, data: new Uint8Array(packed.buffer) };
+}
+
+/** Heights with at most so many samples: every nearest one is taken, none is made up. */
+export function thinHeights(heights: HeightMap, mostSamples: number): HeightMap {
+  const factor = Math.sqrt(mostSamples / (heights.width * heights.height));
+  if (factor >= 1) return heights;
+  const width = Math.max(1, Math.floor(heights.width * factor));
+  const height = Math.max(1, Math.floor(heights.height * factor));
+  const data = new Uint8Array(width * height);
+  for (let y = 0; y < height; y += 1) {
+    const row = Math.floor(((y + 0.5) * heights.height) / height) * heights.width;
+    for (let x = 0; x < width; x += 1)
+      data[y * width + x] = heights.data[
+        row + Math.floor(((x + 0.5) * heights.width) / width)
+      ] as number;
+  }
+  return { width, height, data };
+}
+
+/** Heights without the empty rows and columns around them; a map in which nothing is printed comes back as it is. */
+export function cropHeights(heights: HeightMap): HeightMap {
+  const { width, height, data } = heights;
+  let [left, top, right, bottom] = [width, height, -1, -1];
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      if (data[y * width + x] === 0) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = y;
+    }
+  if (right < 0) return heights;
+  const columns = right - left + 1;
+  const out = new Uint8Array(columns * (bottom - top + 1));
+  for (let y = top; y <= bottom; y += 1)
+    out.set(data.subarray(y * width + left, y * width + right + 1), (y - top) * columns);
+  return { width: columns, height: bottom - top + 1, data: out };
 }

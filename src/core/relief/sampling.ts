@@ -9,6 +9,16 @@ export interface SampleGrid {
   /** Real size of the relief, mm: whole samples, so within half a sample of what was asked. */
   readonly widthMm: number;
   readonly heightMm: number;
+  /** Samples around the picture on each side, counted in columns and rows; absent where there are none. */
+  readonly pad?: number;
+}
+
+/** A place along one side of the whole piece, as a share, told as a share of the picture's side; and back. */
+export function shareInPicture(share: number, samples: number, pad = 0): number {
+  return (share * samples - pad) / (samples - 2 * pad);
+}
+export function shareInPiece(share: number, samples: number, pad = 0): number {
+  return (pad + share * (samples - 2 * pad)) / samples;
 }
 
 /** Limits of what can be asked, mm. */
@@ -20,16 +30,26 @@ export const GREATEST_SIDE_MM = 2000;
 /** Most samples that a relief may have: four 1500 x 1500 pictures. More than this no nozzle needs. */
 export const MOST_SAMPLES = 9_000_000;
 
-/** Divides a size into whole square samples, at least one each way. All lengths in mm. */
-export function planSamples(widthMm: number, heightMm: number, detailMm: number): SampleGrid {
-  const columns = Math.max(1, Math.round(widthMm / detailMm));
-  const rows = Math.max(1, Math.round(heightMm / detailMm));
+/**
+ * Divides a size into whole square samples, at least one each way. All lengths in mm.
+ * @param padMm space around the picture on each side
+ */
+export function planSamples(
+  widthMm: number,
+  heightMm: number,
+  detailMm: number,
+  padMm = 0,
+): SampleGrid {
+  const pad = Math.round(padMm / detailMm);
+  const columns = Math.max(1, Math.round(widthMm / detailMm)) + 2 * pad;
+  const rows = Math.max(1, Math.round(heightMm / detailMm)) + 2 * pad;
   return {
     columns,
     rows,
     detailMm,
     widthMm: tidyMm(columns * detailMm),
     heightMm: tidyMm(rows * detailMm),
+    ...(pad > 0 ? { pad } : {}),
   };
 }
 
@@ -40,5 +60,11 @@ export function planSamples(widthMm: number, heightMm: number, detailMm: number)
 export function coarsenSamples(grid: SampleGrid, most: number): SampleGrid {
   const samples = grid.columns * grid.rows;
   if (samples <= most) return grid;
-  return planSamples(grid.widthMm, grid.heightMm, grid.detailMm * Math.sqrt(samples / most));
+  const padMm = (grid.pad ?? 0) * grid.detailMm;
+  return planSamples(
+    grid.widthMm - 2 * padMm,
+    grid.heightMm - 2 * padMm,
+    grid.detailMm * Math.sqrt(samples / most),
+    padMm,
+  );
 }

@@ -1,4 +1,5 @@
 import { bandVolumeMm3 } from '../relief/band-heights.ts';
+import type { Printer } from '../printer/printer.ts';
 import type { Filament } from '../stack/filament.ts';
 import { layerThicknessMm, layerTopsMm } from '../stack/layer-grid.ts';
 import { bandEnds, bandLetter, totalLayers, type Stack } from '../stack/stack.ts';
@@ -12,6 +13,8 @@ export interface BandUse {
   readonly volumeMm3: number;
   readonly grams: number;
   readonly metres: number;
+  /** What the filament costs; undefined where its price is not known. */
+  readonly cost?: number | undefined;
 }
 
 /** Grams of a volume: volume x density. */
@@ -48,31 +51,66 @@ export function estimateUse(
       volumeMm3,
       grams: filament ? gramsOf(volumeMm3, filament) : 0,
       metres: filament ? metresOf(volumeMm3, filament) : 0,
+      ...(filament?.pricePerKg === undefined
+        ? {}
+        : { cost: (gramsOf(volumeMm3, filament) / 1000) * filament.pricePerKg }),
     };
   });
 }
 
-/** How fast a printer works. All values are common practice, no source. */
-export interface Pace {
-  /** Speed along solid infill, mm/s, and on the first layer. */
-  readonly solidMmS: number;
-  readonly firstLayerMmS: number;
-  /** Width of one extruded line, mm. */
-  readonly lineWidthMm: number;
-  /** Travel, retraction and the step up, seconds for each layer. */
-  readonly perLayerS: number;
-  /** One manual swap with purging, seconds. */
-  readonly perSwapS: number;
+/** The samples of a relief, counted. */
+export interface Counted {
+  /** Samples at each height; see `countHeights`. */
+  readonly counts: Uint32Array;
+  /** Sides of samples in the outlines of each layer; see `countEdges`. Without them outlines count as solid. */
+  readonly edges?: Uint32Array | undefined;
+  readonly detailMm: number;
 }
 
-/** An unhurried printer with a 0.4 mm nozzle: common practice, no source. */
-export const USUAL_PACE: Pace = {
-  solidMmS: 80,
-  firstLayerMmS: 30,
-  lineWidthMm: 0.42,
-  perLayerS: 6,
-  perSwapS: 180,
-};
+/** What of a printer decides how long it takes. */
+export type Pace = Pick<
+  Printer,
+  'firstLayerMmS' | 'solidMmS' | 'outlineMmS' | 'travelMmS' | 'lineMm' | 'swapS'
+>;
+
+/** Lifting, drawing back and going on, seconds a layer: common practice, no source. */
+export const LAYER_PAUSE_S = 3;
+
+/** Way without printing, as a share of the way that is printed: common practice, no source. */
+export const TRAVEL_SHARE = 0.15;
+
+/** An outline of sample sides is this much longer than the smooth one that it stands for, on average over directions. */
+const STAIRS = 4 / Math.PI;
+
+/**
+ * Seconds that each layer takes to print: one line along all outlines, solid lines over the rest, travel in proportion, and
+ * a short pause.
+ * @returns element n is layer n; layers that are not printed take none
+ */
+export function layerSeconds(
+  stack: Pick<Stack, 'bands'>,
+  { counts, edges, detailMm }: Counted,
+  pace: Pace,
+): Float64Array {
+  const layers = totalLayers(stack.bands);
+  const seconds = new Float64Array(Math.max(counts.length, layers + 1));
+  let samples = 0;
+  for (let n = counts.length - 1; n >= 1; n -= 1) {
+    samples += counts[n] as number;
+    if (samples === 0 || n > layers) continue;
+    const areaMm2 = samples * detailMm * detailMm;
+    const rimMm = ((edges?.[n] ?? 0) * detailMm) / STAIRS;
+    const outlineMm = Math.min(rimMm, areaMm2 / pace.lineMm);
+    const solidMm = areaMm2 / pace.lineMm - outlineMm;
+    const first = n === 1;
+    seconds[n] =
+      outlineMm / (first ? Math.min(pace.firstLayerMmS, pace.outlineMmS) : pace.outlineMmS) +
+      solidMm / (first ? Math.min(pace.firstLayerMmS, pace.solidMmS) : pace.solidMmS) +
+      (TRAVEL_SHARE * (outlineMm + solidMm)) / pace.travelMmS +
+      LAYER_PAUSE_S;
+  }
+  return seconds;
+}
 
 /** A print's duration in seconds. */
 export interface Duration {
@@ -80,28 +118,16 @@ export interface Duration {
   readonly swapsS: number;
 }
 
-/**
- * Time of a print: for each layer its area over (line width x speed), plus a fixed share for each layer and swap.
- * @param counts samples at each height
- */
+/** Time of a print with its swaps; see {@link layerSeconds}. */
 export function estimateTime(
-  stack: Stack,
-  counts: Uint32Array,
-  detailMm: number,
+  stack: Pick<Stack, 'bands'>,
+  counted: Counted,
   swaps: number,
-  pace: Pace = USUAL_PACE,
+  pace: Pace,
 ): Duration {
-  let samplesAbove = 0;
-  let seconds = 0;
-  for (let layerNumber = counts.length - 1; layerNumber >= 1; layerNumber -= 1) {
-    samplesAbove += counts[layerNumber] as number;
-    if (samplesAbove === 0 || layerNumber > totalLayers(stack.bands)) continue;
-    const areaMm2 = samplesAbove * detailMm * detailMm;
-    const speed = layerNumber === 1 ? pace.firstLayerMmS : pace.solidMmS;
-    seconds += areaMm2 / (pace.lineWidthMm * speed) + pace.perLayerS;
-  }
-  const swapsS = swaps * pace.perSwapS;
-  return { totalS: seconds + swapsS, swapsS };
+  const swapsS = swaps * pace.swapS;
+  const printS = layerSeconds(stack, counted, pace).reduce((sum, seconds) => sum + seconds, 0);
+  return { totalS: printS + swapsS, swapsS };
 }
 
 /** Height in mm of the tallest printed sample, and its layer. */

@@ -1,4 +1,5 @@
-import type { Json } from '../base/canonical-json.ts';
+import { canonicalJson, type Json } from '../base/canonical-json.ts';
+import { PLAIN_SHAPE, type PieceShape } from '../relief/shape.ts';
 import { stampOf } from '../base/stamp.ts';
 import type { HeightRule } from '../heights/height-rules.ts';
 import type { Stack } from '../stack/stack.ts';
@@ -12,6 +13,10 @@ export interface ExportState {
   readonly rule: HeightRule;
   readonly leastLayers: number;
   readonly samples: SampleGrid;
+  /** Border, plate, corners and holes. */
+  readonly shape?: PieceShape;
+  /** How far smooth outlines are simplified, mm; undefined where they follow the samples. */
+  readonly smoothMm?: number | undefined;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
 }
@@ -38,9 +43,32 @@ export function stampOfExport(state: ExportState): string {
     rule: ruleJson(rule),
     leastLayers: state.leastLayers,
     samples: { ...samples },
-    grid: { ...stack.grid },
+    // A grid without a thicker base has the stamp that it had before there were any.
+    grid: Object.fromEntries(
+      Object.entries(stack.grid).filter(
+        (entry): entry is [string, number] => entry[1] !== undefined,
+      ),
+    ),
     bands: used,
+    ...(isPlain(state.shape) ? {} : { shape: structureOf(state.shape) }),
+    ...(state.smoothMm === undefined ? {} : { smoothMm: state.smoothMm }),
   });
+}
+
+function isPlain(shape: PieceShape | undefined): shape is undefined {
+  return (
+    shape === undefined ||
+    canonicalJson(structureOf(shape)) === canonicalJson(structureOf(PLAIN_SHAPE))
+  );
+}
+
+function structureOf({ border, plate, cornerMm, holes }: PieceShape): Json {
+  return {
+    border: border && { ...border },
+    plate: plate && { ...plate },
+    cornerMm,
+    holes: holes.map((hole) => ({ ...hole })),
+  };
 }
 
 /** A rule as plain data. What leaves heights as they are is left out, so that it never changes a stamp. */

@@ -1,11 +1,21 @@
-import type { Filament } from '../stack/filament.ts';
+import { USUAL_PRINTER, type Printer } from '../printer/printer.ts';
+import { baseTopMm, layerTopMm } from '../stack/layer-grid.ts';
+import { brightnessOf, type Filament } from '../stack/filament.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
-import { layerTopMm } from '../stack/layer-grid.ts';
-import { estimateTime, estimateUse, tallest, type BandUse } from './estimate.ts';
+import { estimateUse, gramsOf, layerSeconds, tallest, type BandUse } from './estimate.ts';
+import {
+  arrangePieces,
+  compareWays,
+  hopSeconds,
+  ONE_PIECE,
+  type Arrangement,
+  type Pieces,
+  type WayChoice,
+} from './pieces.ts';
 import { planSwaps, type Swap } from './plan-swaps.ts';
 
-/** One filament's line on the sheet. */
+/** One filament's line on the sheet, for one piece. */
 export interface SheetBand extends BandUse {
   readonly filament: Filament;
   /** First and last layer, counted from 1. */
@@ -15,20 +25,55 @@ export interface SheetBand extends BandUse {
   readonly endMm: number;
 }
 
+/** A swap with all that is to know when it comes. */
+export interface SheetSwap extends Swap {
+  /** Time into the print at which the printer stops, earlier swaps counted, seconds. */
+  readonly atS: number;
+  /** Printing since the start or the last swap, seconds. */
+  readonly sinceS: number;
+  /** Strand to purge, mm, and whether a lighter filament follows a darker one. */
+  readonly purgeMm: number;
+  readonly toLighter: boolean;
+}
+
+/** What all pieces take of one filament, over all its bands. */
+export interface FilamentNeed {
+  readonly filament: Filament;
+  readonly letters: readonly string[];
+  readonly grams: number;
+  /** Of it, what is purged. */
+  readonly purgeG: number;
+  readonly metres: number;
+  /** What will be left of the spool, grams; undefined where that is not known. Below 0 it does not last. */
+  readonly restG: number | undefined;
+}
+
 /** Everything that stands beside the printer. */
 export interface SwapSheet {
   readonly title: string;
   readonly stamp: string;
+  readonly printer: Printer;
   readonly firstLayerMm: number;
   readonly layerMm: number;
+  /** The lowest part in thicker layers, where there is one: their height, and where they end. */
+  readonly base: { readonly layerMm: number; readonly topMm: number } | null;
   readonly widthMm: number;
   readonly heightMm: number;
   readonly layers: number;
   readonly thicknessMm: number;
   readonly bands: readonly SheetBand[];
-  readonly swaps: readonly Swap[];
+  readonly needs: readonly FilamentNeed[];
+  readonly swaps: readonly SheetSwap[];
+  readonly pieces: Pieces;
+  readonly arrangement: Arrangement;
+  readonly ways: WayChoice;
+  /** Time of the print that is watched: of all pieces together, or of one of several; seconds. */
   readonly totalS: number;
   readonly swapsS: number;
+  /** Printing from the last swap (or the start) to the end, seconds. */
+  readonly lastS: number;
+  /** Whether time and grams are the slicing program's own. */
+  readonly sliced: { readonly time: boolean; readonly grams: boolean };
 }
 
 /** What a sheet is made from. */
@@ -37,101 +82,166 @@ export interface SheetSource {
   readonly stamp: string;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
-  /** Samples at each height. */
+  /** Samples at each height, and sides of samples in the outlines of each layer. */
   readonly counts: Uint32Array;
+  readonly edges?: Uint32Array;
   readonly detailMm: number;
   readonly widthMm: number;
   readonly heightMm: number;
+  /** A usual one by default. */
+  readonly printer?: Printer;
+  readonly pieces?: Pieces;
+  /** Time of printing without swaps as the slicing program tells it, seconds; null where it was not asked. */
+  readonly slicedS?: number | null;
+  /** Filament without purging as the slicing program tells it, grams; null where it was not asked. */
+  readonly slicedG?: number | null;
 }
 
 /** Puts the sheet together. Bands above the tallest printed spot are left out, and so are their swaps. */
 export function makeSwapSheet(source: SheetSource): SwapSheet {
-  const { stack, filaments, counts, detailMm } = source;
+  const { stack, filaments, counts, widthMm, heightMm } = source;
+  const { printer = USUAL_PRINTER, pieces = ONE_PIECE, slicedS = null } = source;
   const top = tallest(stack, counts);
-  const swaps = planSwaps(stack, top.layers);
+  const plain = planSwaps(stack, top.layers);
+  const bands = sheetBands(source, top.layers);
+
+  const arrangement = arrangePieces(printer.bed, widthMm, heightMm, pieces);
+  const together = pieces.way === 'together';
+  const seconds = layerSeconds(stack, source, printer);
+  const onePieceS = seconds.reduce((sum, one) => sum + one, 0);
+  const hopS = hopSeconds(pieces, widthMm, heightMm, printer.travelMmS);
+  const watched = together
+    ? seconds.map((one) => (one > 0 ? one * pieces.copies + hopS : 0))
+    : seconds;
+  const estimatedS = watched.reduce((sum, one) => sum + one, 0);
+  // The slicing program knows the whole; how it spreads over the layers is still ours to say.
+  const stretch = slicedS !== null && estimatedS > 0 ? slicedS / estimatedS : 1;
+
+  let printedS = 0;
+  let layer = 1;
+  const until = (end: number): number => {
+    let sum = 0;
+    for (; layer <= end && layer < watched.length; layer += 1) sum += watched[layer] as number;
+    return stretch * sum;
+  };
+  const swaps = plain.map((swap, i): SheetSwap => {
+    const sinceS = until(swap.layerNumber - 1);
+    printedS += sinceS;
+    const from = filaments[swap.fromFilamentId];
+    const to = filaments[swap.toFilamentId];
+    const toLighter = from && to ? brightnessOf(to) > brightnessOf(from) : false;
+    return {
+      ...swap,
+      atS: printedS + i * printer.swapS,
+      sinceS,
+      toLighter,
+      purgeMm: toLighter ? printer.purgeToLightMm : printer.purgeToDarkMm,
+    };
+  });
+  const lastS = until(Infinity);
+  const swapsS = swaps.length * printer.swapS;
+  return {
+    title: source.title,
+    stamp: source.stamp,
+    printer,
+    firstLayerMm: stack.grid.firstLayerMm,
+    layerMm: stack.grid.layerMm,
+    base: baseOf(stack),
+    widthMm,
+    heightMm,
+    layers: top.layers,
+    thicknessMm: top.mm,
+    bands,
+    needs: needsOf(bands, swaps, pieces),
+    swaps,
+    pieces,
+    arrangement,
+    ways: compareWays({
+      pieces,
+      // What was entered for all pieces counts for each of them by its share.
+      onePieceS: onePieceS * stretch,
+      hopS: hopS * stretch,
+      layers: top.layers,
+      swaps: swaps.length,
+      swapS: printer.swapS,
+      fits: arrangement.fits,
+    }),
+    totalS: printedS + lastS + swapsS,
+    swapsS,
+    lastS,
+    sliced: {
+      time: slicedS !== null,
+      grams: source.slicedG !== undefined && source.slicedG !== null,
+    },
+  };
+}
+
+function sheetBands(source: SheetSource, layers: number): SheetBand[] {
+  const { stack, filaments, counts, detailMm, slicedG = null, pieces = ONE_PIECE } = source;
   const uses = estimateUse(stack, filaments, counts, detailMm);
+  const estimatedG =
+    uses.reduce((sum, { grams }) => sum + grams, 0) *
+    (pieces.way === 'together' ? pieces.copies : 1);
+  const stretch = slicedG !== null && estimatedG > 0 ? slicedG / estimatedG : 1;
   let below = 0;
-  const bands = bandEnds(stack.bands).flatMap((end, i): SheetBand[] => {
+  return bandEnds(stack.bands).flatMap((end, i): SheetBand[] => {
     const use = uses[i];
     const filament = use && filaments[use.filamentId];
     const firstLayer = below + 1;
     below = end;
-    if (!filament || firstLayer > top.layers) return [];
-    const lastLayer = Math.min(end, top.layers);
-    return [{ ...use, filament, firstLayer, lastLayer, endMm: layerTopMm(stack.grid, lastLayer) }];
+    if (!filament || firstLayer > layers) return [];
+    const lastLayer = Math.min(end, layers);
+    return [
+      {
+        ...use,
+        volumeMm3: use.volumeMm3 * stretch,
+        grams: use.grams * stretch,
+        metres: use.metres * stretch,
+        cost: use.cost === undefined ? undefined : use.cost * stretch,
+        filament,
+        firstLayer,
+        lastLayer,
+        endMm: layerTopMm(stack.grid, lastLayer),
+      },
+    ];
   });
-  const { totalS, swapsS } = estimateTime(stack, counts, detailMm, swaps.length);
-  return {
-    title: source.title,
-    stamp: source.stamp,
-    firstLayerMm: stack.grid.firstLayerMm,
-    layerMm: stack.grid.layerMm,
-    widthMm: source.widthMm,
-    heightMm: source.heightMm,
-    layers: top.layers,
-    thicknessMm: top.mm,
-    bands,
-    swaps,
-    totalS,
-    swapsS,
-  };
 }
 
-/** One print setting and the reason for it. */
-export interface PrintSetting {
-  readonly setting: string;
-  readonly value: string;
-  readonly reason: string;
+/** What all pieces take of each filament, in the order in which they are first used. */
+function needsOf(
+  bands: readonly SheetBand[],
+  swaps: readonly SheetSwap[],
+  { copies, way }: Pieces,
+): FilamentNeed[] {
+  const ids = [...new Set(bands.map(({ filamentId }) => filamentId))];
+  return ids.flatMap((id): FilamentNeed[] => {
+    const own = bands.filter(({ filamentId }) => filamentId === id);
+    const filament = own[0]?.filament;
+    if (!filament) return [];
+    const rounds = way === 'together' ? 1 : copies;
+    const purgeMm =
+      rounds *
+      swaps
+        .filter(({ toFilamentId }) => toFilamentId === id)
+        .reduce((sum, s) => sum + s.purgeMm, 0);
+    const purgeG = gramsOf(purgeMm * (Math.PI / 4) * filament.diameterMm ** 2, filament);
+    const grams = copies * own.reduce((sum, band) => sum + band.grams, 0) + purgeG;
+    return [
+      {
+        filament,
+        letters: own.map(({ letter }) => letter),
+        grams,
+        purgeG,
+        metres: copies * own.reduce((sum, band) => sum + band.metres, 0) + purgeMm / 1000,
+        restG: filament.leftG === undefined ? undefined : filament.leftG - grams,
+      },
+    ];
+  });
 }
 
-/**
- * What to set in the slicing program. Values other than the layer heights are common practice, no source.
- */
-export function printSettings(sheet: Pick<SwapSheet, 'firstLayerMm' | 'layerMm'>): PrintSetting[] {
-  return [
-    {
-      setting: 'First layer height',
-      value: formatMm(sheet.firstLayerMm),
-      reason: 'every swap height is counted from it',
-    },
-    {
-      setting: 'Layer height',
-      value: formatMm(sheet.layerMm),
-      reason: 'the same for the whole print; adaptive layers off',
-    },
-    {
-      setting: 'Infill',
-      value: '100 % solid, straight lines',
-      reason: 'hollow spots would show as stains',
-    },
-    { setting: 'Supports', value: 'none', reason: 'nothing overhangs' },
-    { setting: 'Brim', value: 'none', reason: 'it would have to be cut off the edge' },
-    { setting: 'Seam', value: 'nearest corner', reason: 'keeps it out of the picture' },
-    {
-      setting: 'Scaling',
-      value: 'X and Y only',
-      reason: 'scaling Z moves every layer off its swap height',
-    },
-  ];
-}
-
-/** A length in mm as makers read it: two decimals at least, more only where they carry something. */
-export function formatMm(mm: number): string {
-  const text = mm.toFixed(4).replace(/0{1,2}$/, '');
-  return `${text} mm`;
-}
-
-/** The sentence that matters most on the sheet. */
-export function describeSwap(swap: Swap, toName: string): string {
-  return (
-    `Layer ${swap.layerNumber} is the first one in ${toName}. ` +
-    `The printer stops when ${formatMm(swap.stopAfterMm)} is finished.`
-  );
-}
-
-/** Hours and minutes, to the minute. */
-export function formatDuration(seconds: number): string {
-  const minutes = Math.round(seconds / 60);
-  const hours = Math.floor(minutes / 60);
-  return hours > 0 ? `${hours} h ${minutes % 60} min` : `${minutes} min`;
+function baseOf({ grid }: Stack): SwapSheet['base'] {
+  const topMm = baseTopMm(grid);
+  return topMm === undefined || grid.baseLayerMm === undefined
+    ? null
+    : { layerMm: grid.baseLayerMm, topMm };
 }

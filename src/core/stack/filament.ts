@@ -30,6 +30,10 @@ export interface Filament {
   readonly scatterSlope?: number | undefined;
   /** What was read off the filament's step wedge, so that it can be worked out anew. */
   readonly reading?: WedgeReading | undefined;
+  /** Price of a kilogram, in the maker's own money, where it is known. */
+  readonly pricePerKg?: number | undefined;
+  /** What is left on the spool, grams, where it is known. */
+  readonly leftG?: number | undefined;
   readonly densityGCm3: number;
   readonly diameterMm: number;
   readonly onHand: boolean;

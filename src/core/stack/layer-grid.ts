@@ -1,9 +1,14 @@
 import { tidyMm } from '../base/numbers.ts';
+import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 
 /** Heights of the layers of a print, mm. */
 export interface LayerGrid {
   readonly firstLayerMm: number;
   readonly layerMm: number;
+  /** Height of the layers from the second one up to layer `baseLayers`, where the lowest part is printed in thicker ones. */
+  readonly baseLayerMm?: number | undefined;
+  /** Layers of the thicker base, the first one included. */
+  readonly baseLayers?: number | undefined;
 }
 
 /** 0.16 mm first layer, then 0.08 mm: common practice, no source. */
@@ -13,18 +18,29 @@ export const USUAL_GRID: LayerGrid = { firstLayerMm: 0.16, layerMm: 0.08 };
 export const LEAST_LAYER_MM = 0.02;
 export const GREATEST_LAYER_MM = 1;
 
+/** Layers that belong to the base: the first one, and those of a thicker base. */
+function baseLayersOf({ baseLayers = 1, baseLayerMm }: LayerGrid): number {
+  return baseLayerMm === undefined ? 1 : Math.max(1, baseLayers);
+}
+
 /**
- * Height of the top of a layer above the plate, mm: first + (n - 1) x layer.
+ * Height of the top of a layer above the plate, mm: first + (n - 1) x layer, where no base is thicker.
  * @param layerNumber counted from 1; 0 gives the plate itself, 0 mm
  */
 export function layerTopMm(grid: LayerGrid, layerNumber: number): number {
   if (layerNumber <= 0) return 0;
-  return tidyMm(grid.firstLayerMm + (layerNumber - 1) * grid.layerMm);
+  const inBase = Math.min(layerNumber, baseLayersOf(grid));
+  return tidyMm(
+    grid.firstLayerMm +
+      (inBase - 1) * (grid.baseLayerMm ?? grid.layerMm) +
+      (layerNumber - inBase) * grid.layerMm,
+  );
 }
 
 /** Thickness of one layer, mm; `layerNumber` is counted from 1. */
 export function layerThicknessMm(grid: LayerGrid, layerNumber: number): number {
-  return layerNumber <= 1 ? grid.firstLayerMm : grid.layerMm;
+  if (layerNumber <= 1) return grid.firstLayerMm;
+  return layerNumber <= baseLayersOf(grid) ? (grid.baseLayerMm ?? grid.layerMm) : grid.layerMm;
 }
 
 /** Tops of the plate and of every layer up to `layers`, mm: element n is the top of layer n, element 0 is 0. */
@@ -32,9 +48,50 @@ export function layerTopsMm(grid: LayerGrid, layers: number): Float64Array {
   return Float64Array.from({ length: layers + 1 }, (_, number) => layerTopMm(grid, number));
 }
 
+/** Top of a thicker base, mm; undefined where all layers but the first are alike. */
+export function baseTopMm(grid: LayerGrid): number | undefined {
+  const layers = baseLayersOf(grid);
+  return layers > 1 ? layerTopMm(grid, layers) : undefined;
+}
+
+/** Why a base cannot be made of layers of some height; `detail` has the nearest heights that can, mm, with a blank between. */
+export type BaseFault = Fault<'not-divisible' | 'below-first-layer'>;
+
+/**
+ * A grid whose lowest part, up to `untilMm`, is printed in layers of `baseLayerMm` above the first one:
+ * 0.72 mm are 9 layers of 0.08 but 3 of 0.24 (common practice, no source).
+ */
+export function withThickBase(
+  grid: LayerGrid,
+  untilMm: number,
+  baseLayerMm: number,
+): Result<LayerGrid, BaseFault> {
+  const { firstLayerMm, layerMm } = grid;
+  const above = (untilMm - firstLayerMm) / baseLayerMm;
+  if (above < 0.5)
+    return fail('below-first-layer', undefined, String(tidyMm(firstLayerMm + baseLayerMm)));
+  const whole = Math.round(above);
+  if (Math.abs(above - whole) > 1e-6) {
+    const heights = [Math.floor(above), Math.ceil(above)]
+      .filter((layers) => layers > 0)
+      .map((layers) => tidyMm(firstLayerMm + layers * baseLayerMm));
+    return fail('not-divisible', undefined, heights.join(' '));
+  }
+  return succeed({ firstLayerMm, layerMm, baseLayerMm, baseLayers: whole + 1 });
+}
+
+/** The layer of another grid whose top is nearest to that of a layer of this one; at least 1. */
+export function layerInGrid(layerNumber: number, from: LayerGrid, to: LayerGrid): number {
+  const mm = layerTopMm(from, layerNumber);
+  let nearest = 1;
+  while (layerTopMm(to, nearest + 1) <= mm + 1e-9) nearest += 1;
+  const short = mm - layerTopMm(to, nearest);
+  return short > layerTopMm(to, nearest + 1) - mm + 1e-9 ? nearest + 1 : nearest;
+}
+
 /** True when both heights are ones a printer could use. */
 export function isUsableGrid(grid: LayerGrid): boolean {
-  return [grid.firstLayerMm, grid.layerMm].every(
+  return [grid.firstLayerMm, grid.layerMm, grid.baseLayerMm ?? grid.layerMm].every(
     (mm) => mm >= LEAST_LAYER_MM && mm <= GREATEST_LAYER_MM,
   );
 }

@@ -7,6 +7,8 @@ export interface Band {
   readonly filamentId: string;
   /** Whole layers, at least 1. */
   readonly layers: number;
+  /** A locked band keeps its layers: edges slide it, and scaling, trimming and trading leave it as it is. */
+  readonly locked?: boolean | undefined;
 }
 
 /** Bands from the plate up, on a layer grid. Functions that change bands keep whatever else a band carries. */
@@ -42,37 +44,90 @@ export function bandOfLayer(bands: readonly Band[], layerNumber: number): number
   return bands.length - 1;
 }
 
-/** The layers at which the upper edge of a band may lie: above the band below, under the end of the one above. */
-export function boundaryRange(
+/** How edges behave. */
+export interface EdgeOptions {
+  /** The height of the stack stays: what one band gives, another takes. */
+  readonly holdTotal?: boolean;
+}
+
+/** The bands that give and take when the upper edge of a band moves: the nearest below and above that are not locked. */
+function tradersOf(
   bands: readonly Band[],
   bandIndex: number,
-): { readonly least: number; readonly greatest: number } {
-  const ends = bandEnds(bands);
-  const below = ends[bandIndex - 1] ?? 0;
-  const above = ends[bandIndex + 1];
-  return { least: below + 1, greatest: above === undefined ? MAX_LAYERS : above - 1 };
+): { readonly below: number; readonly above: number } {
+  let below = bandIndex;
+  while (below >= 0 && bands[below]?.locked) below -= 1;
+  let above = bandIndex + 1;
+  while (above < bands.length && bands[above]?.locked) above += 1;
+  return { below, above };
 }
 
 /**
- * Moves the upper edge of a band to the end of `layerNumber`. The band above gives or takes the layers and keeps its
- * own end; the topmost edge changes the height of the stack. A wish outside {@link boundaryRange} goes as far as it can.
+ * The layers at which the upper edge of a band may lie. The nearest bands below and above that are not locked trade
+ * layers and keep at least one; locked ones between them are slid. With no such band above, the height of the stack
+ * changes, unless it is held; with none below, the edge stays.
+ */
+export function boundaryRange(
+  bands: readonly Band[],
+  bandIndex: number,
+  { holdTotal = false }: EdgeOptions = {},
+): { readonly least: number; readonly greatest: number } {
+  const end = bandEnds(bands)[bandIndex] ?? 0;
+  const { below, above } = tradersOf(bands, bandIndex);
+  const giver = bands[below];
+  const taker = bands[above];
+  if (!giver || (!taker && holdTotal)) return { least: end, greatest: end };
+  return {
+    least: end - giver.layers + 1,
+    greatest: end + (taker ? taker.layers - 1 : MAX_LAYERS - totalLayers(bands)),
+  };
+}
+
+/**
+ * Moves the upper edge of a band to the end of `layerNumber`; see {@link boundaryRange} for which bands give and take.
+ * A wish outside that range goes as far as it can.
  */
 export function moveBoundary<B extends Band>(
   bands: readonly B[],
   bandIndex: number,
   layerNumber: number,
+  options: EdgeOptions = {},
 ): readonly B[] {
-  const { least, greatest } = boundaryRange(bands, bandIndex);
-  const ends = bandEnds(bands);
-  const from = ends[bandIndex];
+  const { least, greatest } = boundaryRange(bands, bandIndex, options);
+  const from = bandEnds(bands)[bandIndex];
   if (from === undefined) return bands;
   const shift = clamp(Math.round(layerNumber), least, greatest) - from;
   if (shift === 0) return bands;
+  const { below, above } = tradersOf(bands, bandIndex);
   return bands.map((band, i) => {
-    if (i === bandIndex) return { ...band, layers: band.layers + shift };
-    if (i === bandIndex + 1) return { ...band, layers: band.layers - shift };
+    if (i === below) return { ...band, layers: band.layers + shift };
+    if (i === above) return { ...band, layers: band.layers - shift };
     return band;
   });
+}
+
+/**
+ * Brings a stack to a number of layers through the bands nearest to one place: each gives down to one layer, or the
+ * nearest takes what is free. Locked bands and the one at `index` itself stay, so the total may not be reached.
+ * @param index the band that has just been changed; a place between bands as half a number
+ */
+export function restoreTotal<B extends Band>(
+  bands: readonly B[],
+  layers: number,
+  index: number,
+): readonly B[] {
+  const result = [...bands];
+  const byDistance = bands
+    .map((_, i) => i)
+    .filter((i) => i !== index && !bands[i]?.locked)
+    .sort((a, b) => Math.abs(a - index) - Math.abs(b - index) || a - b);
+  for (const i of byDistance) {
+    const missing = layers - totalLayers(result);
+    const band = result[i];
+    if (missing === 0 || !band) break;
+    result[i] = { ...band, layers: Math.max(1, band.layers + missing) };
+  }
+  return result;
 }
 
 /** Puts a band in at `index` (0 is at the plate); its layers are limited so that the stack stays within MAX_LAYERS. */
@@ -147,13 +202,17 @@ export function joinWithBelow<B extends Band>(bands: readonly B[], index: number
 }
 
 /**
- * Stretches or squeezes a whole stack to a number of layers, every band by the same share. What is left over by rounding
- * goes where it is missed most; no band gets shorter than one layer, so the result may be taller than asked.
+ * Stretches or squeezes a whole stack to a number of layers, every band that is not locked by the same share. What is
+ * left over by rounding goes where it is missed most; no band gets shorter than one layer, so the result may be taller
+ * than asked.
  */
 export function scaleStack<B extends Band>(bands: readonly B[], layers: number): readonly B[] {
-  const wanted = clamp(Math.round(layers), bands.length, MAX_LAYERS);
-  const factor = wanted / totalLayers(bands);
-  const exact = bands.map((band) => Math.max(1, band.layers * factor));
+  const free = bands.filter(({ locked }) => !locked);
+  const held = totalLayers(bands) - totalLayers(free);
+  if (free.length === 0) return bands;
+  const wanted = clamp(Math.round(layers) - held, free.length, MAX_LAYERS - held);
+  const factor = wanted / totalLayers(free);
+  const exact = free.map((band) => Math.max(1, band.layers * factor));
   const scaled = exact.map((value) => Math.max(1, Math.floor(value)));
   let missing = wanted - scaled.reduce((sum, value) => sum + value, 0);
   const byNeed = exact
@@ -169,5 +228,11 @@ export function scaleStack<B extends Band>(bands: readonly B[], layers: number):
     if ((scaled[tallest] ?? 1) <= 1) break;
     scaled[tallest] = (scaled[tallest] ?? 1) - 1;
   }
-  return bands.map((band, i) => ({ ...band, layers: scaled[i] ?? band.layers }));
+  let next = 0;
+  return bands.map((band) => {
+    if (band.locked) return band;
+    const layersNow = scaled[next] ?? band.layers;
+    next += 1;
+    return { ...band, layers: layersNow };
+  });
 }

@@ -8,8 +8,20 @@ export interface StoredProject<Document = unknown> {
   readonly changedAt: number;
   /** Small PNG of the predicted print. */
   readonly thumbnail: Blob | null;
+  /** States of the document that the maker named, oldest first. */
+  readonly versions?: readonly StoredVersion<Document>[];
   /** When the maker deleted it; it is kept for a while so that this can be undone. */
   readonly deletedAt: number | null;
+}
+
+/** A state of a document under a name. */
+export interface StoredVersion<Document = unknown> {
+  readonly id: string;
+  readonly name: string;
+  readonly createdAt: number;
+  readonly document: Document;
+  /** Small PNG of its predicted print. */
+  readonly thumbnail: Blob | null;
 }
 
 /** The original bytes of a picture, under their SHA-256. */
@@ -33,10 +45,18 @@ export interface Storage {
   putProject(project: StoredProject): Promise<void>;
   getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined>;
   putArtwork(artwork: StoredArtwork): Promise<void>;
-  /** Removes projects deleted before `before` (ms since 1970) for good, and pictures that no project uses. */
+  /**
+   * Removes projects deleted before `before` (ms since 1970) for good, with what is kept for them (see
+   * {@link projectKey}), and pictures that no project uses.
+   */
   sweep(before: number, digestsOf: (project: StoredProject) => string[]): Promise<void>;
   getSetting(key: string): Promise<unknown>;
   putSetting(key: string, value: unknown): Promise<void>;
+}
+
+/** Name of a setting that goes when its project goes. */
+export function projectKey(projectId: string, what: string): string {
+  return `project/${projectId}/${what}`;
 }
 
 class DatabaseStorage implements Storage {
@@ -62,14 +82,23 @@ class DatabaseStorage implements Storage {
     digestsOf: (project: StoredProject) => string[],
   ): Promise<void> => {
     // One transaction, so that a project saved meanwhile in another tab keeps its picture.
-    const transaction = this.db.transaction(['projects', 'artworks'], 'readwrite');
+    const transaction = this.db.transaction(['projects', 'artworks', 'settings'], 'readwrite');
     const projects = transaction.objectStore('projects');
     const artworks = transaction.objectStore('artworks');
+    const settings = transaction.objectStore('settings');
     const used = new Set<string>();
+    const kept = new Set<string>();
     for (const project of await projects.getAll()) {
       if (project.deletedAt !== null && project.deletedAt < before)
         await projects.delete(project.id);
-      else for (const digest of digestsOf(project)) used.add(digest);
+      else {
+        kept.add(project.id);
+        for (const digest of digestsOf(project)) used.add(digest);
+      }
+    }
+    for (const key of await settings.getAllKeys()) {
+      const [place, id = ''] = key.split('/');
+      if (place === 'project' && !kept.has(id)) await settings.delete(key);
     }
     for (const digest of await artworks.getAllKeys())
       if (!used.has(digest)) await artworks.delete(digest);

@@ -1,0 +1,90 @@
+import { opticsOf } from '../stack/filament.ts';
+import { cellsAsClusters, cellWeights, clusterCells, mergeCells } from './clusters.ts';
+import { StackEvaluator } from './evaluator.ts';
+import type { Limits } from './limits.ts';
+import { TOLERANCE, type FindRequest, type FoundStack } from './request.ts';
+import { draftOf, type Found, type Pricer } from './search.ts';
+import { TONE_LIGHTNESS } from './tone-curve.ts';
+
+/** Colours that the search looks at first, and those it decides by. */
+const COARSE = 64;
+const FINE = 256;
+
+/** Everything that stacks are priced with. */
+export class Judge {
+  readonly coarse: StackEvaluator;
+  readonly fine: StackEvaluator;
+  /** Tells fine prices as the request weighs them. */
+  readonly close: Pricer;
+  private readonly weighted: boolean;
+  private readonly final: StackEvaluator;
+  private readonly off: readonly [StackEvaluator, StackEvaluator];
+  private readonly known = new Map<string, FoundStack>();
+
+  constructor(
+    private readonly request: FindRequest,
+    private readonly limits: Limits,
+  ) {
+    const { filaments, grid, rule, rare, leastLayers, sturdy = false } = request;
+    const cells = mergeCells(request.cells);
+    const weights = cellWeights(cells.count, rare, cells.importance);
+    this.weighted = sturdy || rare > 0 || request.cells.importance !== undefined;
+    const scale = rule === 'tone' ? TONE_LIGHTNESS : 1;
+    const options = { rule, leastLayers, mostBands: limits.mostBands + 2 };
+    const optics = filaments.map(opticsOf);
+    const fine = clusterCells(cells, weights, FINE, scale);
+    const few = clusterCells(cells, weights, COARSE, scale);
+    this.coarse = new StackEvaluator(few, optics, grid, options);
+    this.fine = new StackEvaluator(fine, optics, grid, options);
+    const pixels = cellWeights(cells.count);
+    const colours =
+      rule === 'tone' ? clusterCells(cells, pixels, FINE, scale) : cellsAsClusters(cells, pixels);
+    const single = { ...options, single: true };
+    this.final = new StackEvaluator(colours, optics, grid, single);
+    const offBy = (factor: number): StackEvaluator =>
+      new StackEvaluator(
+        fine,
+        filaments.map((filament) =>
+          opticsOf({ ...filament, transmissionMm: filament.transmissionMm * factor }),
+        ),
+        grid,
+        single,
+      );
+    this.off = [offBy(1 - TOLERANCE), offBy(1 + TOLERANCE)];
+    const all = [this.fine, ...this.off];
+    this.close = sturdy
+      ? { price: (draft) => all.reduce((sum, one) => sum + one.price(draft), 0) / all.length }
+      : this.fine;
+  }
+
+  /** A found stack with its true price. */
+  judge(found: Found): FoundStack {
+    const key = `${found.filament.join()} ${found.layers.join()}`;
+    const known = this.known.get(key);
+    if (known) return known;
+    const draft = draftOf(found, this.limits.mostBands + 2);
+    const meanDeltaE = this.final.price(draft);
+    // Differences, so that both have the same clusters under them.
+    const own = this.fine.price(draft);
+    const [less, more] = this.off;
+    const stack = {
+      bands: found.filament.map((filament, i) => ({
+        filamentId: this.request.filaments[filament]?.id ?? '',
+        layers: found.layers[i] ?? 1,
+      })),
+      mostSwaps: found.filament.length - 1,
+      meanDeltaE,
+      price: this.weighted ? this.close.price(draft) : meanDeltaE,
+      whenOff: [
+        meanDeltaE + less.price(draft) - own,
+        meanDeltaE + more.price(draft) - own,
+      ] as const,
+    };
+    this.known.set(key, stack);
+    return stack;
+  }
+
+  looked(): number {
+    return this.coarse.evaluated + this.fine.evaluated;
+  }
+}

@@ -1,0 +1,84 @@
+import { z } from 'zod';
+import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { LONGEST_PAUSE_TEXT, PAUSE_COMMANDS } from '../printer/pause.ts';
+import {
+  BED_LIMITS,
+  checkPrinter,
+  LONGEST_PRINTER_NAME,
+  PRINTER_LIMITS,
+  type Printer,
+} from '../printer/printer.ts';
+
+const within = ([least, greatest]: readonly [number, number]): z.ZodNumber =>
+  z.number().min(least).max(greatest);
+const side = within(BED_LIMITS);
+
+/** A printer in a file, in a project or in storage. */
+export const printerSchema = z
+  .object({
+    id: z.string().min(1).max(200),
+    name: z.string().trim().min(1).max(LONGEST_PRINTER_NAME),
+    bed: z.discriminatedUnion('shape', [
+      z.object({ shape: z.literal('rectangle'), widthMm: side, depthMm: side }),
+      z.object({ shape: z.literal('round'), diameterMm: side }),
+    ]),
+    heightMm: within(PRINTER_LIMITS.heightMm),
+    nozzleMm: within(PRINTER_LIMITS.nozzleMm),
+    lineMm: within(PRINTER_LIMITS.lineMm),
+    firstLayerMm: within(PRINTER_LIMITS.firstLayerMm),
+    layerMm: within(PRINTER_LIMITS.layerMm),
+    firstLayerMmS: within(PRINTER_LIMITS.firstLayerMmS),
+    solidMmS: within(PRINTER_LIMITS.solidMmS),
+    outlineMmS: within(PRINTER_LIMITS.outlineMmS),
+    travelMmS: within(PRINTER_LIMITS.travelMmS),
+    feeder: z.boolean(),
+    swapS: within(PRINTER_LIMITS.swapS),
+    purgeToDarkMm: within(PRINTER_LIMITS.purgeToDarkMm),
+    purgeToLightMm: within(PRINTER_LIMITS.purgeToLightMm),
+    filamentMm: within(PRINTER_LIMITS.filamentMm),
+    pause: z.object({
+      command: z.enum(PAUSE_COMMANDS),
+      text: z.string().max(LONGEST_PAUSE_TEXT),
+    }),
+  })
+  .refine((printer) => checkPrinter(printer).length === 0, 'values that do not suit each other');
+
+export type PrinterJsonFault = Fault<'not-json' | 'not-printers' | 'too-many' | 'bad-printer'>;
+
+/** Printers in one file at most. */
+const MOST_PRINTERS = 200;
+
+const FILE_VERSION = 1;
+
+/** Reads printers kept as JSON: `{"printers": [...]}` or the bare list. One that is wrong refuses the file, and is named. */
+export function readPrinterJson(text: string): Result<Printer[], PrinterJsonFault> {
+  let data: unknown;
+  try {
+    data = JSON.parse(text.replace(/^\ufeff/, ''));
+  } catch (error) {
+    return fail('not-json', undefined, error instanceof Error ? error.message : String(error));
+  }
+  const list: unknown =
+    typeof data === 'object' && data !== null && 'printers' in data ? data.printers : data;
+  if (!Array.isArray(list)) return fail('not-printers');
+  if (list.length > MOST_PRINTERS) return fail('too-many', undefined, String(list.length));
+  const printers: Printer[] = [];
+  for (const [i, entry] of list.entries()) {
+    const parsed = printerSchema.safeParse(entry);
+    if (!parsed.success) {
+      const [issue] = parsed.error.issues;
+      const field = issue?.path.join('.') ?? '';
+      return fail(
+        'bad-printer',
+        `printer ${i + 1}`,
+        `${field === '' ? 'the whole' : field}: ${issue?.message ?? ''}`,
+      );
+    }
+    printers.push(parsed.data);
+  }
+  return succeed(printers);
+}
+
+export function writePrinterJson(printers: readonly Printer[]): string {
+  return `${JSON.stringify({ version: FILE_VERSION, printers }, null, 2)}\n`;
+}

@@ -1,0 +1,79 @@
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import type { HeightMap } from '../base/raster.ts';
+import { bandHeights } from './band-heights.ts';
+import { cutAreas, raiseAreas } from './smooth-mesh.ts';
+import { buildTerraceMesh, type Mesh } from './terrace-mesh.ts';
+
+/** A relief whose solids can be built: heights free of diagonal contacts. */
+export interface ReliefShape {
+  readonly heights: HeightMap;
+  readonly detailMm: number;
+  /** How far smooth outlines may be simplified, mm; without it outlines follow the samples. */
+  readonly smoothMm?: number | undefined;
+}
+
+/** The share of a nozzle's width that smooth outlines may move by being simplified: less than a tenth. */
+const SMOOTH_SHARE = 0.09;
+
+/**
+ * And of a sample: the middle of a sample lies at least sqrt(1/8) of its side from a cut corner, so each stays on its own
+ * layer.
+ */
+const SAMPLE_SHARE = 0.3;
+
+/** How far the outlines of a relief may be simplified, in samples. */
+export function smoothTolerance(smoothMm: number, detailMm: number): number {
+  return Math.min(SAMPLE_SHARE, smoothMm / detailMm);
+}
+
+/** How far outlines may move with a nozzle, mm. */
+export function smoothMmOf(nozzleMm: number): number {
+  return SMOOTH_SHARE * nozzleMm;
+}
+
+/** A part of a relief's layers, from above layer `below` up to layer `end`. */
+export interface LayerSpan {
+  readonly below: number;
+  readonly end: number;
+  /** Level of each of its layers over its own underside, mm; see `buildTerraceMesh`. */
+  readonly levelMm: Float64Array;
+}
+
+/**
+ * Solids of parts of a relief, one for each span. With smooth outlines all are raised from the same areas, so that they
+ * share their faces.
+ */
+export function spanMeshes(
+  { heights, detailMm, smoothMm }: ReliefShape,
+  spans: readonly LayerSpan[],
+  checkpoint: Checkpoint = noCheckpoint,
+): Mesh[] {
+  const part = (i: number): Checkpoint =>
+    partOf(checkpoint, i / spans.length, (i + 1) / spans.length);
+  if (smoothMm === undefined)
+    return spans.map(({ below, end, levelMm }, i) =>
+      buildTerraceMesh(bandHeights(heights, below, end), detailMm, levelMm, part(i)),
+    );
+  const areas = cutAreas(heights, smoothTolerance(smoothMm, detailMm));
+  return spans.map(({ below, end, levelMm }, i) =>
+    raiseAreas(
+      areas,
+      (layers) => Math.max(0, Math.min(layers, end) - below),
+      detailMm,
+      levelMm,
+      part(i),
+    ),
+  );
+}
+
+/** The solid of a whole relief. */
+export function reliefMesh(
+  shape: ReliefShape,
+  levelMm: Float64Array,
+  checkpoint: Checkpoint = noCheckpoint,
+): Mesh {
+  const { heights, detailMm, smoothMm } = shape;
+  if (smoothMm === undefined) return buildTerraceMesh(heights, detailMm, levelMm, checkpoint);
+  const areas = cutAreas(heights, smoothTolerance(smoothMm, detailMm));
+  return raiseAreas(areas, (layers) => layers, detailMm, levelMm, checkpoint);
+}

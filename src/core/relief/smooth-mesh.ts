@@ -1,0 +1,225 @@
+import Constrainautor from '@kninnug/constrainautor';
+import Delaunator from 'delaunator';
+import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
+import type { HeightMap } from '../base/raster.ts';
+import type { Mesh } from './terrace-mesh.ts';
+import { smoothOutlines } from './smooth-outlines.ts';
+
+/** The picture cut into triangles along smooth outlines, each with the height of its area. */
+export interface SmoothAreas {
+  /** x and y of each point, in samples from the top left corner. */
+  readonly points: Float64Array;
+  /** Three points for each triangle, counter-clockwise as seen from above (y up). */
+  readonly triangles: Uint32Array;
+  /** The neighbour of each side of a triangle as a place in `triangles`, or -1; side k goes from point k to the next. */
+  readonly twins: Int32Array;
+  /** Layers of each triangle; 0 where nothing is printed. */
+  readonly heights: Uint8Array;
+  /** Height of the picture in samples. */
+  readonly rows: number;
+}
+
+/** Points around the picture, so far off that no outline comes near them. */
+const FRAME = 4;
+
+/**
+ * Cuts the picture into triangles along its smooth outlines: a Delaunay triangulation (`delaunator`) in which the outlines
+ * are forced to be sides (`constrainautor`; S. W. Sloan, "A fast algorithm for generating constrained Delaunay
+ * triangulations", Computers & Structures 47 (1993)). All areas share the points of their outlines, so the solids that are
+ * raised from them fit each other without a gap, whichever bands they are of.
+ * @param heights free of diagonal contacts (see `partDiagonals`)
+ * @param tolerance see {@link smoothOutlines}, in samples
+ */
+export function cutAreas(heights: HeightMap, tolerance: number): SmoothAreas {
+  const { points: inner, edges } = smoothOutlines(heights, tolerance);
+  const { width, height } = heights;
+  const points = Float64Array.from([
+    ...inner,
+    ...[-FRAME, -FRAME, width + FRAME, -FRAME],
+    ...[width + FRAME, height + FRAME, -FRAME, height + FRAME],
+  ]);
+  const net = new Delaunator(points);
+  const sides = new Map<string, readonly [number, number]>();
+  for (const { from, to, left, right } of edges) {
+    sides.set(`${from} ${to}`, [left, right]);
+    sides.set(`${to} ${from}`, [right, left]);
+  }
+  // Changes the triangulation itself.
+  new Constrainautor(
+    net,
+    edges.map(({ from, to }) => [from, to] as const),
+  );
+  const { triangles: corners, halfedges } = net;
+  const count = corners.length / 3;
+  // Known beside an outline; from there it spreads over sides that are none.
+  const known = new Int16Array(count).fill(-1);
+  const waiting: number[] = [];
+  const isLeft = (from: number, to: number, third: number): boolean => {
+    const [ax, ay, bx, by, cx, cy] = [from, to, third].flatMap((p) => [
+      points[2 * p] as number,
+      points[2 * p + 1] as number,
+    ]) as [number, number, number, number, number, number];
+    // y points down: what lies on the left hand turns the other way.
+    return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) < 0;
+  };
+  for (let side = 0; side < corners.length; side += 1) {
+    const triangle = Math.floor(side / 3);
+    const from = corners[side] as number;
+    const to = corners[3 * triangle + ((side + 1) % 3)] as number;
+    const heightsBeside = sides.get(`${from} ${to}`);
+    const third = corners[3 * triangle + ((side + 2) % 3)] as number;
+    const own = heightsBeside
+      ? heightsBeside[isLeft(from, to, third) ? 0 : 1]
+      : // Beyond the frame there is nothing.
+        halfedges[side] === -1
+        ? 0
+        : undefined;
+    if (own === undefined) continue;
+    if (known[triangle] === -1) waiting.push(triangle);
+    known[triangle] = own;
+  }
+  for (let triangle = waiting.pop(); triangle !== undefined; triangle = waiting.pop())
+    for (let k = 0; k < 3; k += 1) {
+      const side = 3 * triangle + k;
+      const twin = halfedges[side] as number;
+      const from = corners[side] as number;
+      const to = corners[3 * triangle + ((k + 1) % 3)] as number;
+      if (twin < 0 || sides.has(`${from} ${to}`)) continue;
+      const other = Math.floor(twin / 3);
+      if (known[other] !== -1) continue;
+      known[other] = known[triangle] as number;
+      waiting.push(other);
+    }
+  return turned(points, corners, halfedges, known, height);
+}
+
+/** Turns all triangles counter-clockwise as seen from above, with their neighbours. */
+function turned(
+  points: Float64Array,
+  corners: Uint32Array,
+  halfedges: Int32Array,
+  known: Int16Array,
+  rows: number,
+): SmoothAreas {
+  const triangles = new Uint32Array(corners.length);
+  const twins = new Int32Array(corners.length);
+  // Side k of a triangle whose corners 1 and 2 change places becomes side 2 - k.
+  const flips = Uint8Array.from({ length: corners.length / 3 }, (_, n) => {
+    const [a, b, c] = [0, 1, 2].map((k) => corners[3 * n + k] as number) as [
+      number,
+      number,
+      number,
+    ];
+    const area =
+      ((points[2 * b] as number) - (points[2 * a] as number)) *
+        ((points[2 * c + 1] as number) - (points[2 * a + 1] as number)) -
+      ((points[2 * b + 1] as number) - (points[2 * a + 1] as number)) *
+        ((points[2 * c] as number) - (points[2 * a] as number));
+    return area > 0 ? 1 : 0;
+  });
+  const placeOf = (side: number): number => {
+    const n = Math.floor(side / 3);
+    return flips[n] === 1 ? 3 * n + 2 - (side % 3) : side;
+  };
+  for (let side = 0; side < corners.length; side += 1) {
+    const n = Math.floor(side / 3);
+    const k = side % 3;
+    const to = flips[n] === 1 ? [0, 2, 1][k] : k;
+    triangles[3 * n + (to as number)] = corners[side] as number;
+    const twin = halfedges[side] as number;
+    twins[placeOf(side)] = twin < 0 ? -1 : placeOf(twin);
+  }
+  return { points, triangles, twins, heights: Uint8Array.from(known), rows };
+}
+
+/**
+ * Raises areas to a closed solid: flat tops exactly at layer heights, upright walls along the outlines, one underside.
+ * @param heightOf what a triangle's layers count as: a band takes only those within it
+ * @param detailMm side of a sample, mm
+ * @param levelMm z of each level, mm: element 0 is the underside, element n the top of n layers
+ * @returns a mesh in which every directed edge occurs once and its reverse once; empty when nothing is printed
+ */
+export function raiseAreas(
+  { points, triangles, twins, heights, rows }: SmoothAreas,
+  heightOf: (layers: number) => number,
+  detailMm: number,
+  levelMm: Float64Array,
+  checkpoint: Checkpoint = noCheckpoint,
+): Mesh {
+  const own = heights.map(heightOf);
+  const count = own.length;
+  // The levels at each point: those of the areas around it, and the underside.
+  const levels: number[][] = Array.from({ length: points.length / 2 }, () => []);
+  for (let n = 0; n < count; n += 1) {
+    const height = own[n] as number;
+    for (let k = 0; k < 3; k += 1) {
+      const at = levels[triangles[3 * n + k] as number] as number[];
+      if (height > 0 && !at.includes(0)) at.push(0);
+      if (!at.includes(height)) at.push(height);
+    }
+  }
+  const start = new Int32Array(levels.length);
+  const positions: number[] = [];
+  levels.forEach((at, p) => {
+    start[p] = positions.length / 3;
+    // Where nothing is printed around there is nothing to stand on.
+    if (at.length < 2) {
+      at.length = 0;
+      return;
+    }
+    at.sort((a, b) => a - b);
+    for (const level of at)
+      positions.push(
+        (points[2 * p] as number) * detailMm,
+        (rows - (points[2 * p + 1] as number)) * detailMm,
+        levelMm[level] as number,
+      );
+  });
+  const corner = (p: number, level: number): number =>
+    (start[p] as number) + (levels[p] as number[]).indexOf(level);
+  const out: number[] = [];
+  for (let n = 0; n < count; n += 1) {
+    if (n % 4096 === 0) checkpoint(n / count);
+    const height = own[n] as number;
+    if (height === 0) continue;
+    const [a, b, c] = [0, 1, 2].map((k) => triangles[3 * n + k] as number) as [
+      number,
+      number,
+      number,
+    ];
+    out.push(corner(a, height), corner(b, height), corner(c, height));
+    out.push(corner(a, 0), corner(c, 0), corner(b, 0));
+    for (let k = 0; k < 3; k += 1) {
+      const twin = twins[3 * n + k] as number;
+      const beside = twin < 0 ? 0 : (own[Math.floor(twin / 3)] as number);
+      if (beside >= height) continue;
+      // Seen from outside, a side that runs counter-clockwise runs from left to right.
+      const left = triangles[3 * n + k] as number;
+      const right = triangles[3 * n + ((k + 1) % 3)] as number;
+      addWall(left, right, beside, height);
+    }
+  }
+  checkpoint(1);
+  return { positions: Float32Array.from(positions), triangles: Uint32Array.from(out) };
+
+  /** An upright wall between two levels, divided at either end where other areas have theirs. */
+  function addWall(left: number, right: number, low: number, high: number): void {
+    const within = (p: number): number[] =>
+      (levels[p] as number[]).filter((level) => level >= low && level <= high);
+    const [ls, rs] = [within(left), within(right)];
+    let l = 0;
+    let r = 0;
+    while (l < ls.length - 1 || r < rs.length - 1) {
+      const leftNext = ls[l + 1] ?? Infinity;
+      const rightNext = rs[r + 1] ?? Infinity;
+      const [here, there] = [corner(left, ls[l] as number), corner(right, rs[r] as number)];
+      if (leftNext <= rightNext) {
+        out.push(here, there, corner(left, leftNext));
+        l += 1;
+      } else {
+        out.push(here, there, corner(right, rightNext));
+        r += 1;
+      }
+    }
+  }
+}

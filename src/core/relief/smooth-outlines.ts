@@ -1,0 +1,363 @@
+import type { HeightMap } from '../base/raster.ts';
+
+/** Outlines between different heights as chains of points, each shared by the two areas that it parts. */
+export interface SharedOutlines {
+  /** x and y of each point, in samples from the top left corner; whole or half numbers. */
+  readonly points: Float64Array;
+  /** Numbers of two points for each piece of an outline, and the heights on its left and right hand going from one to the other. */
+  readonly edges: readonly OutlineEdge[];
+}
+
+export interface OutlineEdge {
+  readonly from: number;
+  readonly to: number;
+  /** Height of what lies on the left hand as seen in the picture (y down), and on the right. */
+  readonly left: number;
+  readonly right: number;
+}
+
+/** A chain of outline between two junctions, or a closed one. */
+interface Arc {
+  /** x and y in samples. */
+  readonly line: Float64Array;
+  readonly left: number;
+  readonly right: number;
+  readonly closed: boolean;
+}
+
+/**
+ * Outlines between areas of different height that cut the corners of samples (W. E. Lorensen, H. E. Cline, "Marching
+ * cubes", SIGGRAPH 1987, in the plane) and are simplified (D. H. Douglas, T. K. Peucker, Cartographica 10 (1973)). Corners
+ * at which three or more areas meet, and those of the picture, stay where they are. Each outline is simplified once for
+ * both areas; one that would then touch another is simplified less.
+ * @param heights free of diagonal contacts (see `partDiagonals`)
+ * @param tolerance how far an outline may move by being simplified, in samples
+ */
+export function smoothOutlines(heights: HeightMap, tolerance: number): SharedOutlines {
+  const arcs = traceArcs(heights);
+  const allowed = arcs.map(() => tolerance);
+  let lines = arcs.map((arc) => simplify(arc, tolerance));
+  for (;;) {
+    const bad = touching(lines, heights.width);
+    if (bad.size === 0) break;
+    for (const n of bad) {
+      // A few times finer, then the outline as it is: that touches nothing.
+      allowed[n] = (allowed[n] as number) > tolerance / 8 ? (allowed[n] as number) / 2 : 0;
+    }
+    lines = lines.map((line, n) =>
+      bad.has(n) ? simplify(arcs[n] as Arc, allowed[n] as number) : line,
+    );
+  }
+  return joined(arcs, lines);
+}
+
+/** Directions round a corner of the grid: up, right, down, left. */
+const DX = [0, 1, 0, -1];
+const DY = [-1, 0, 1, 0];
+
+/** Traces all outlines through the middles of the sides between samples of different height. */
+function traceArcs({ width, height, data }: HeightMap): Arc[] {
+  const columns = width + 1;
+  const at = (x: number, y: number): number =>
+    x >= 0 && x < width && y >= 0 && y < height ? (data[y * width + x] as number) : 0;
+  /** Heights on the left and right hand of one who leaves corner (i, j) in a direction. */
+  const sides = (i: number, j: number, way: number): readonly [number, number] => {
+    switch (way) {
+      case 0:
+        return [at(i - 1, j - 1), at(i, j - 1)];
+      case 1:
+        return [at(i, j - 1), at(i, j)];
+      case 2:
+        return [at(i, j), at(i - 1, j)];
+      default:
+        return [at(i - 1, j), at(i - 1, j - 1)];
+    }
+  };
+  const waysOf = (i: number, j: number): number[] =>
+    [0, 1, 2, 3].filter((way) => {
+      const [left, right] = sides(i, j, way);
+      return left !== right;
+    });
+  const isFrame = (i: number, j: number): boolean =>
+    (i === 0 || i === width) && (j === 0 || j === height);
+  /** A corner that stays: areas meet there, or the picture has its own corner. */
+  const stays = (i: number, j: number, ways: readonly number[]): boolean =>
+    ways.length > 2 || (ways.length === 2 && isFrame(i, j));
+  const seen = new Uint8Array(4 * columns * (height + 1));
+  const key = (i: number, j: number, way: number): number => 4 * (j * columns + i) + way;
+  const arcs: Arc[] = [];
+  /** Follows the outline that leaves a corner, until a corner that stays or round to its beginning. */
+  const follow = (i: number, j: number, way: number, fromCorner: boolean): void => {
+    const [left, right] = sides(i, j, way);
+    const line: number[] = fromCorner ? [i, j] : [];
+    let [x, y, going] = [i, j, way];
+    for (;;) {
+      if (seen[key(x, y, going)] === 1) {
+        arcs.push({ line: Float64Array.from(line), left, right, closed: true });
+        return;
+      }
+      seen[key(x, y, going)] = 1;
+      const [dx, dy] = [DX[going] as number, DY[going] as number];
+      line.push(x + dx / 2, y + dy / 2);
+      x += dx;
+      y += dy;
+      const back = (going + 2) % 4;
+      seen[key(x, y, back)] = 1;
+      const ways = waysOf(x, y);
+      if (stays(x, y, ways)) {
+        line.push(x, y);
+        arcs.push({ line: Float64Array.from(line), left, right, closed: false });
+        return;
+      }
+      going = ways.find((one) => one !== back) as number;
+    }
+  };
+  const each = (visit: (i: number, j: number, ways: readonly number[]) => void): void => {
+    for (let j = 0; j <= height; j += 1)
+      for (let i = 0; i <= width; i += 1) {
+        const ways = waysOf(i, j);
+        if (ways.length > 0) visit(i, j, ways);
+      }
+  };
+  each((i, j, ways) => {
+    if (!stays(i, j, ways)) return;
+    for (const way of ways) if (seen[key(i, j, way)] !== 1) follow(i, j, way, true);
+  });
+  // What is left are closed outlines without a corner that stays.
+  each((i, j, ways) => {
+    for (const way of ways) if (seen[key(i, j, way)] !== 1) follow(i, j, way, false);
+  });
+  return arcs;
+}
+
+/** An outline with as few points as the tolerance allows; closed ones keep at least three. */
+function simplify({ line, closed }: Arc, tolerance: number): Float64Array {
+  const count = line.length / 2;
+  const keep = new Uint8Array(count);
+  keep[0] = 1;
+  if (closed) {
+    // The farthest point is the other end of both halves.
+    let far = 0;
+    let most = -1;
+    for (let n = 1; n < count; n += 1) {
+      const distance = Math.hypot(
+        (line[2 * n] as number) - (line[0] as number),
+        (line[2 * n + 1] as number) - (line[1] as number),
+      );
+      if (distance > most) {
+        most = distance;
+        far = n;
+      }
+    }
+    keep[far] = 1;
+    thin(line, 0, far, tolerance, keep);
+    thin(line, far, count, tolerance, keep);
+    if (keep.reduce((sum, one) => sum + one, 0) < 3) return line;
+  } else {
+    keep[count - 1] = 1;
+    thin(line, 0, count - 1, tolerance, keep);
+    // Two junctions that lie at one place are joined by no straight line.
+    if (
+      line[0] === line[2 * count - 2] &&
+      line[1] === line[2 * count - 1] &&
+      keep.reduce((sum, one) => sum + one, 0) < 4
+    )
+      return line;
+  }
+  const out: number[] = [];
+  for (let n = 0; n < count; n += 1)
+    if (keep[n] === 1) out.push(line[2 * n] as number, line[2 * n + 1] as number);
+  return Float64Array.from(out);
+}
+
+/** Marks the points between two that are farther from the straight line than the tolerance. `to` may be one past the end. */
+function thin(
+  line: Float64Array,
+  from: number,
+  to: number,
+  tolerance: number,
+  keep: Uint8Array,
+): void {
+  const count = line.length / 2;
+  const waiting: (readonly [number, number])[] = [[from, to]];
+  for (let span = waiting.pop(); span; span = waiting.pop()) {
+    const [first, last] = span;
+    const end = last % count;
+    const ax = line[2 * first] as number;
+    const ay = line[2 * first + 1] as number;
+    const dx = (line[2 * end] as number) - ax;
+    const dy = (line[2 * end + 1] as number) - ay;
+    const square = dx * dx + dy * dy;
+    let worst = -1;
+    let most = tolerance;
+    for (let n = first + 1; n < last; n += 1) {
+      const px = (line[2 * n] as number) - ax;
+      const py = (line[2 * n + 1] as number) - ay;
+      const along = square === 0 ? 0 : Math.max(0, Math.min(1, (px * dx + py * dy) / square));
+      const distance = Math.hypot(px - along * dx, py - along * dy);
+      if (distance > most + 1e-12) {
+        most = distance;
+        worst = n;
+      }
+    }
+    if (worst < 0) continue;
+    keep[worst] = 1;
+    waiting.push([first, worst], [worst, last]);
+  }
+}
+
+/** Side of the squares in which segments are looked for, samples. */
+const CELL = 8;
+
+interface Segment {
+  readonly owner: number;
+  readonly ax: number;
+  readonly ay: number;
+  readonly bx: number;
+  readonly by: number;
+}
+
+/** The lines of which a piece touches another anywhere but at a common end. */
+function touching(lines: readonly Float64Array[], width: number): Set<number> {
+  const columns = Math.ceil(width / CELL) + 2;
+  const cells = new Map<number, Segment[]>();
+  const bad = new Set<number>();
+  lines.forEach((line, owner) => {
+    const count = line.length / 2;
+    const arc = line[0] === line[2 * count - 2] && line[1] === line[2 * count - 1];
+    // Closed outlines go on from the last point to the first; those of one junction end where they began.
+    const pieces = isClosedLine(line) && !arc ? count : count - 1;
+    for (let n = 0; n < pieces; n += 1) {
+      const m = (n + 1) % count;
+      const segment = {
+        owner,
+        ax: line[2 * n] as number,
+        ay: line[2 * n + 1] as number,
+        bx: line[2 * m] as number,
+        by: line[2 * m + 1] as number,
+      };
+      for (const cell of cellsOf(segment, columns)) {
+        let held = cells.get(cell);
+        if (!held) cells.set(cell, (held = []));
+        for (const other of held) {
+          if (!touch(segment, other)) continue;
+          bad.add(segment.owner);
+          bad.add(other.owner);
+        }
+        held.push(segment);
+      }
+    }
+  });
+  return bad;
+}
+
+/** Whether a line's ends are no corners that stay: those have whole numbers, middles of sides have a half. */
+function isClosedLine(line: Float64Array): boolean {
+  return (line[0] as number) % 1 !== 0 || (line[1] as number) % 1 !== 0;
+}
+
+/** Squares that a segment goes through, or near enough. */
+function cellsOf({ ax, ay, bx, by }: Segment, columns: number): number[] {
+  const out: number[] = [];
+  const [lx, ly, rx, ry] = ax <= bx ? [ax, ay, bx, by] : [bx, by, ax, ay];
+  const first = Math.floor(lx / CELL);
+  const last = Math.floor(rx / CELL);
+  for (let column = first; column <= last; column += 1) {
+    const slope = rx === lx ? 0 : (ry - ly) / (rx - lx);
+    const yAt = (x: number): number => ly + slope * (Math.max(lx, Math.min(rx, x)) - lx);
+    const [one, other] = rx === lx ? [ly, ry] : [yAt(column * CELL), yAt((column + 1) * CELL)];
+    const top = Math.floor(Math.min(one, other) / CELL);
+    const bottom = Math.floor(Math.max(one, other) / CELL);
+    for (let row = top; row <= bottom; row += 1) out.push(row * columns + column);
+  }
+  return out;
+}
+
+/** Twice the area to the left of a to b, seen from c: exact, since coordinates are halves of small whole numbers. */
+function turn(ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number {
+  return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+}
+
+/** Do two segments share a point that is not an end of both? */
+function touch(s: Segment, t: Segment): boolean {
+  if (s === t) return false;
+  const startShared = (s.ax === t.ax && s.ay === t.ay) || (s.ax === t.bx && s.ay === t.by);
+  const endShared = (s.bx === t.ax && s.by === t.ay) || (s.bx === t.bx && s.by === t.by);
+  // The same two ends twice: two outlines were drawn into one.
+  if (startShared && endShared) return true;
+  const a = turn(s.ax, s.ay, s.bx, s.by, t.ax, t.ay);
+  const b = turn(s.ax, s.ay, s.bx, s.by, t.bx, t.by);
+  const c = turn(t.ax, t.ay, t.bx, t.by, s.ax, s.ay);
+  const d = turn(t.ax, t.ay, t.bx, t.by, s.bx, s.by);
+  if (startShared || endShared) {
+    // One end in common: they overlap only where they lie on one line and go the same way.
+    if (a !== 0 || b !== 0) return false;
+    const [x, y] = startShared ? [s.ax, s.ay] : [s.bx, s.by];
+    const [sx, sy] = startShared ? [s.bx - x, s.by - y] : [s.ax - x, s.ay - y];
+    const [tx, ty] = t.ax === x && t.ay === y ? [t.bx - x, t.by - y] : [t.ax - x, t.ay - y];
+    return sx * tx + sy * ty > 0;
+  }
+  if (a * b > 0 || c * d > 0) return false;
+  if (a === 0 && b === 0)
+    return (
+      Math.max(s.ax, s.bx) >= Math.min(t.ax, t.bx) &&
+      Math.max(t.ax, t.bx) >= Math.min(s.ax, s.bx) &&
+      Math.max(s.ay, s.by) >= Math.min(t.ay, t.by) &&
+      Math.max(t.ay, t.by) >= Math.min(s.ay, s.by)
+    );
+  return true;
+}
+
+/** Numbers the points of all lines, each place once. */
+function joined(arcs: readonly Arc[], lines: readonly Float64Array[]): SharedOutlines {
+  const numbers = new Map<string, number>();
+  const points: number[] = [];
+  const edges: OutlineEdge[] = [];
+  const numberOf = (x: number, y: number): number => {
+    const key = `${x} ${y}`;
+    let number = numbers.get(key);
+    if (number === undefined) {
+      number = numbers.size;
+      numbers.set(key, number);
+      points.push(x, y);
+    }
+    return number;
+  };
+  lines.forEach((line, n) => {
+    const { left, right, closed } = arcs[n] as Arc;
+    const count = line.length / 2;
+    for (let k = 0; k < (closed ? count : count - 1); k += 1) {
+      const m = (k + 1) % count;
+      edges.push({
+        from: numberOf(line[2 * k] as number, line[2 * k + 1] as number),
+        to: numberOf(line[2 * m] as number, line[2 * m + 1] as number),
+        left,
+        right,
+      });
+    }
+  });
+  return { points: Float64Array.from(points), edges };
+}
+
+/** Closed outlines of everything at least `level` layers tall, as `traceOutlines` gives them, from the shared ones. */
+export function outlinesAt({ points, edges }: SharedOutlines, level: number): number[][] {
+  // What is tall lies on the right hand; each point is left once, for there are no diagonal contacts.
+  const next = new Map<number, number>();
+  for (const { from, to, left, right } of edges) {
+    if (left >= level === right >= level) continue;
+    if (right >= level) next.set(from, to);
+    else next.set(to, from);
+  }
+  const outlines: number[][] = [];
+  for (const start of [...next.keys()]) {
+    const corners: number[] = [];
+    for (let at: number | undefined = start, to = next.get(start); to !== undefined;) {
+      corners.push(points[2 * at] as number, points[2 * at + 1] as number);
+      next.delete(at);
+      at = to;
+      to = next.get(at);
+    }
+    if (corners.length > 0) outlines.push(corners);
+  }
+  return outlines;
+}

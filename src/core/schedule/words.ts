@@ -1,0 +1,37 @@
+import { LAYER_PAUSE_S, type Pace } from './estimate.ts';
+import type { Swap } from './plan-swaps.ts';
+
+/** A length in mm as makers read it: two decimals at least, more only where they carry something. */
+export function formatMm(mm: number): string {
+  const text = mm.toFixed(4).replace(/0{1,2}$/, '');
+  return `${text} mm`;
+}
+
+/** The sentence that matters most on the sheet. */
+export function describeSwap(swap: Swap, toName: string): string {
+  return (
+    `Layer ${swap.layerNumber} is the first one in ${toName}. ` +
+    `The printer stops when ${formatMm(swap.stopAfterMm)} is finished.`
+  );
+}
+
+/** Hours and minutes, to the minute. */
+export function formatDuration(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  const hours = Math.floor(minutes / 60);
+  return hours > 0 ? `${hours} h ${minutes % 60} min` : `${minutes} min`;
+}
+
+/** A length of strand: millimetres below a metre, metres above. */
+export function formatStrand(mm: number): string {
+  return mm < 1000 ? `${Math.round(mm)} mm` : `${(mm / 1000).toFixed(2)} m`;
+}
+
+/** What an estimate of time counts on. */
+export function describePace(pace: Pace): string {
+  return (
+    `Lines ${pace.lineMm} mm wide: outlines at ${pace.outlineMmS} mm/s, solid at ${pace.solidMmS} mm/s, ` +
+    `the first layer at ${pace.firstLayerMmS} mm/s, travel at ${pace.travelMmS} mm/s; ` +
+    `${LAYER_PAUSE_S} s between layers, ${formatDuration(pace.swapS)} a swap.`
+  );
+}

@@ -1,0 +1,126 @@
+import { gatherColours } from '#core/artwork/colour-cells.ts';
+import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { findStack } from '#core/find/find-stack.ts';
+import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
+import { risingCurve } from '#core/find/tone-curve.ts';
+import { readRackCsv } from '#core/formats/rack-csv.ts';
+import { GREATEST_CURVE_POINTS, LEAST_LAYERS } from '#core/heights/tone.ts';
+import { USUAL_GRID } from '#core/stack/layer-grid.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { BadInput, numberOption } from '../bad-input.ts';
+import { describeFindFault, describePictureFault, describeRackFault } from '../fault-words.ts';
+import { decodePicture } from './decode-picture.ts';
+
+/** Samples that the picture is looked at with: its colours, not its detail, decide. */
+const SAMPLES = 250_000;
+
+/** Options of a search as text, by the names that they have on the command line. */
+export type FindOptions = Readonly<
+  Partial<
+    Record<
+      | 'max-swaps'
+      | 'max-layers'
+      | 'least-layers'
+      | 'least-per-band'
+      | 'rule'
+      | 'rare'
+      | 'seconds'
+      | 'seed'
+      | 'bottom'
+      | 'top',
+      string
+    >
+  >
+> & {
+  readonly must?: readonly string[] | undefined;
+  /** Also filaments that are not on hand. */
+  readonly all?: boolean | undefined;
+  readonly sturdy?: boolean | undefined;
+};
+
+/** A picture and a rack, with what they are called in messages. */
+export interface FindSource {
+  readonly image: Uint8Array;
+  readonly imageName: string;
+  readonly rackCsv: string;
+  readonly rackName: string;
+}
+
+const round = (value: number): number => Number(value.toFixed(4));
+
+/**
+ * Looks for the best stack for a picture from the filaments on hand: what the verb `find` and `POST /api/find` share.
+ * @throws BadInput with what is wrong and where
+ */
+export async function runFindJob(source: FindSource, options: FindOptions) {
+  const rule = options.rule ?? 'closest';
+  if (rule !== 'closest' && rule !== 'tone')
+    throw new BadInput(`--rule is "${rule}". Give closest or tone.`);
+  const whole = (
+    name: 'max-swaps' | 'max-layers' | 'least-layers' | 'least-per-band' | 'seed',
+    fallback: number,
+    least: number,
+    most: number,
+  ): number => Math.round(numberOption(options[name], name, fallback, least, most));
+  const mostLayers = whole('max-layers', 30, 1, MOST_FIND_LAYERS);
+  const leastLayers = whole('least-layers', LEAST_LAYERS, 1, mostLayers);
+  const rack = readRackCsv(source.rackCsv);
+  if (!rack.ok) throw new BadInput(`${source.rackName}: ${describeRackFault(rack.fault)}`);
+  const decoded = await decodePicture(source.image);
+  if (!decoded.ok)
+    throw new BadInput(`${source.imageName}: ${describePictureFault(decoded.fault)}`);
+  const raster = decoded.value;
+  const factor = Math.min(1, Math.sqrt(SAMPLES / (raster.width * raster.height)));
+  const cells = gatherColours(
+    sampleArtwork(
+      raster,
+      Math.max(1, Math.round(raster.width * factor)),
+      Math.max(1, Math.round(raster.height * factor)),
+    ),
+  );
+  const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
+  const request: FindRequest = {
+    cells,
+    filaments,
+    grid: USUAL_GRID,
+    rule,
+    mostSwaps: whole('max-swaps', 4, 0, MOST_SWAPS),
+    mostLayers,
+    leastLayers,
+    leastPerBand: whole('least-per-band', 1, 1, mostLayers),
+    must: options.must ?? [],
+    bottom: options.bottom ?? null,
+    top: options.top ?? null,
+    rare: numberOption(options.rare, 'rare', 0, 0, 1),
+    sturdy: options.sturdy === true,
+    seconds: numberOption(options.seconds, 'seconds', 1, 0.01, 3600),
+    seed: whole('seed', 1, 0, 2 ** 31),
+  };
+  const found = findStack(request);
+  if (!found.ok) throw new BadInput(describeFindFault(found.fault));
+  const { curve } = found.value;
+  const best = curve.at(-1);
+  if (!best) throw new BadInput('No stack was found. Allow more layers.');
+  const bandsOf = (bands: typeof best.bands) =>
+    bands.map(({ filamentId, layers }) => ({ filament: filamentId, layers }));
+  const table = Object.fromEntries(filaments.map((one) => [one.id, one]));
+  const ramp = rampOfStack({ grid: USUAL_GRID, bands: best.bands }, table);
+  return {
+    answer: {
+      meanDeltaE: round(best.meanDeltaE),
+      swaps: best.bands.length - 1,
+      whenTransmissionIsOff: best.whenOff.map(round),
+      curve: curve.map(({ bands, meanDeltaE, mostSwaps }) => ({
+        swaps: mostSwaps,
+        meanDeltaE: round(meanDeltaE),
+        bands: bandsOf(bands),
+      })),
+      ...(rule === 'tone'
+        ? { tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS) }
+        : {}),
+    },
+    stack: { layerGrid: USUAL_GRID, bands: bandsOf(best.bands) },
+  };
+}
+
+export type FindJobAnswer = Awaited<ReturnType<typeof runFindJob>>;
