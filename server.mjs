@@ -12,6 +12,12 @@ import { createReadStream } from 'node:fs';
 
 const CLIENT_DIR = fileURLToPath(new URL('./dist/client/', import.meta.url));
 const MOST_BODY_BYTES = 1_000_000;
+/** Where more may be sent: a picture as base64. */
+const MOST_BODY_BYTES_OF = { '/api/find': 40_000_000 };
+/** What the server's own endpoints are handed. */
+const LOCALS = {
+  findWorker: fileURLToPath(new URL('./dist/server/find-worker.mjs', import.meta.url)),
+};
 
 const TYPES = {
   '.html': 'text/html; charset=utf-8',
@@ -99,14 +105,17 @@ export async function startServer({ host = '127.0.0.1', port = 4310 } = {}) {
 async function answer(request, response, handler) {
   const { pathname } = new URL(request.url ?? '/', 'http://localhost');
   const length = Number(request.headers['content-length'] ?? 0);
-  if (!(length <= MOST_BODY_BYTES)) {
+  const most = Object.hasOwn(MOST_BODY_BYTES_OF, pathname)
+    ? MOST_BODY_BYTES_OF[pathname]
+    : MOST_BODY_BYTES;
+  if (!(length <= most)) {
     response.writeHead(413, { Connection: 'close' }).end('The request is too large.');
     return;
   }
   let received = 0;
   request.on('data', (chunk) => {
     received += chunk.length;
-    if (received > MOST_BODY_BYTES) request.destroy();
+    if (received > most) request.destroy();
   });
   request.pause();
   const file = await staticFile(pathname);
@@ -121,11 +130,16 @@ async function answer(request, response, handler) {
     else createReadStream(file.path).pipe(response);
     return;
   }
-  handler(request, response, () => {
-    if (!response.headersSent)
-      response.writeHead(404, { 'Content-Type': 'text/plain; charset=utf-8' });
-    response.end('Nothing is here. Go back to / for the shelf.');
-  });
+  handler(
+    request,
+    response,
+    () => {
+      if (!response.headersSent)
+        response.writeHead(404, { 'Content-Type': 'text/plain; charset=utf-8' });
+      response.end('Nothing is here. Go back to / for the shelf.');
+    },
+    LOCALS,
+  );
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

@@ -17,12 +17,15 @@ import {
   nearestLayersExactly,
 } from '../src/core/heights/closest.ts';
 import { differenceOf } from '../src/core/heights/difference.ts';
+import { bandTops, flatOfPicture, heightsOfFlat } from '../src/core/heights/flat.ts';
 import { heightsByRule } from '../src/core/heights/height-rules.ts';
 import { paletteOf, recolour } from '../src/core/heights/height-map.ts';
 import { PLAIN_TONE, toneHeights } from '../src/core/heights/tone.ts';
 import { partDiagonals } from '../src/core/relief/part-diagonals.ts';
-import { buildTerraceMesh } from '../src/core/relief/terrace-mesh.ts';
+import { reliefMesh, smoothMmOf } from '../src/core/relief/relief-mesh.ts';
+import { buildTerraceMesh, type Mesh } from '../src/core/relief/terrace-mesh.ts';
 import { layerTopsMm, USUAL_GRID } from '../src/core/stack/layer-grid.ts';
+import { bandEnds } from '../src/core/stack/stack.ts';
 import { rampOfStack } from '../src/core/stack/stack-ramp.ts';
 import { readFileSync } from 'node:fs';
 import { decodePicture } from '../src/platform/node/decode-picture.ts';
@@ -108,21 +111,62 @@ row('difference map of 1 MP', (differenceMs / copyMs).toFixed(0), '');
 row('parting diagonal contacts of 1 MP', (partMs / copyMs).toFixed(2), '');
 
 const tops = layerTopsMm(USUAL_GRID, LAYERS);
-rows.push('', '| relief | ratio to the copy of 1 MP | triangles | STL |', '|---|---|---|---|');
-for (const side of [250, 750, 1500]) {
-  const samples = sampleArtwork(picture.value, side, side);
-  const map: HeightMap = partDiagonals(
-    toneHeights(measureBrightness(samples), PLAIN_TONE, LAYERS),
+rows.push(
+  '',
+  '| relief | ratio to the copy of 1 MP | here | triangles | STL |',
+  '|---|---|---|---|---|',
+);
+/** Smooth skies, fine clouds with stars, and a photo with fur (see tests/fixtures/images/SOURCES.md). */
+const RELIEFS = [
+  'demo/art/dome-at-dusk.png',
+  'demo/art/veil-nebula.png',
+  'tests/fixtures/images/s24_cat.webp',
+];
+for (const path of RELIEFS) {
+  const decoded = await decodePicture(readFileSync(new URL(`../${path}`, import.meta.url)));
+  if (!decoded.ok) throw new Error(decoded.fault.code);
+  for (const side of [250, 750, 1500]) {
+    const samples = sampleArtwork(decoded.value, side, side);
+    const map: HeightMap = partDiagonals(
+      toneHeights(measureBrightness(samples), PLAIN_TONE, LAYERS),
+    ).heights;
+    const meshMs = time(5, () => buildTerraceMesh(map, 0.2, tops));
+    const mesh = buildTerraceMesh(map, 0.2, tops);
+    const bytes = writeStl(mesh, 'bench').length;
+    row(
+      `${path.split('/').at(-1) ?? path}, ${side} x ${side}`,
+      (meshMs / copyMs).toFixed(0),
+      `${(meshMs / 1000).toFixed(2)} s`,
+      mesh.triangles.length / 3,
+      `${(bytes / 1e6).toFixed(1)} MB`,
+    );
+  }
+}
+
+// Flat art reduced to four areas: the one in samples beside the smooth one, tolerance as with a 0.4 mm nozzle.
+const badge = await decodePicture(
+  readFileSync(new URL('../demo/art/dome-badge.png', import.meta.url)),
+);
+if (!badge.ok) throw new Error(badge.fault.code);
+for (const side of [250, 750]) {
+  const cells = gatherColours(sampleArtwork(badge.value, side, side));
+  const ramp = rampOfStack(stack, FILAMENTS);
+  const colours = flatOfPicture(cells, 4, bandTops(bandEnds(stack.bands), ramp));
+  const flat = partDiagonals(
+    heightsOfCells(cells, heightsOfFlat(cells, colours, LAYERS, 3)),
   ).heights;
-  const meshMs = time(5, () => buildTerraceMesh(map, 0.2, tops));
-  const mesh = buildTerraceMesh(map, 0.2, tops);
-  const bytes = writeStl(mesh, 'bench').length;
-  row(
-    `${side} x ${side}`,
-    (meshMs / copyMs).toFixed(0),
-    mesh.triangles.length / 3,
-    `${(bytes / 1e6).toFixed(1)} MB`,
-  );
+  for (const smoothMm of [undefined, smoothMmOf(0.4)]) {
+    const make = (): Mesh => reliefMesh({ heights: flat, detailMm: 0.2, smoothMm }, tops);
+    const meshMs = time(5, make);
+    const mesh = make();
+    row(
+      `dome-badge.png, four flat areas, ${side} x ${side}, ${smoothMm === undefined ? 'along samples' : 'smooth'}`,
+      (meshMs / copyMs).toFixed(0),
+      `${(meshMs / 1000).toFixed(2)} s`,
+      mesh.triangles.length / 3,
+      `${(writeStl(mesh, 'bench').length / 1e6).toFixed(1)} MB`,
+    );
+  }
 }
 
 const report = `# Bench of the core

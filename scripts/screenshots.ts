@@ -1,5 +1,6 @@
 /** Makes the pictures in docs/screenshots from the demo data: `npm run screenshots` after a build. */
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
+import type { Driver } from 'selenium-webdriver/chrome.js';
 import {
   find,
   findButton,
@@ -13,6 +14,14 @@ const target = process.argv[2] ?? new URL('../docs/screenshots', import.meta.url
 const session = await startSession();
 const { driver, address } = session;
 const shoot = (name: string): Promise<void> => takeScreenshot(driver, `${target}/${name}.png`);
+const resize = async (width: number, height: number): Promise<void> => {
+  await (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width,
+    height,
+    deviceScaleFactor: 1,
+    mobile: false,
+  });
+};
 try {
   await driver.get(address);
   await (await findButton(driver, 'Begin with Dome at dusk')).click();
@@ -40,13 +49,41 @@ try {
   await driver.sleep(300);
   await shoot('relief');
   await (await find(driver, 'stop-sheet')).click();
-  await find(driver, 'swap-sheet');
+  await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
   await driver.sleep(300);
   await shoot('swap-sheet');
+  await (await findButton(driver, 'At the printer')).click();
+  await (await findButton(driver, 'I started now')).click();
+  await resize(390, 844);
+  await driver.sleep(1500);
+  await shoot('at-printer');
+  await resize(1280, 800);
+  await (await findButton(driver, 'Sheet')).click();
   await (await find(driver, 'stop-stack')).click();
   await (await find(driver, 'choice-lamp')).click();
   await driver.sleep(600);
   await shoot('lamp');
+  await (await find(driver, 'choice-solid')).click();
+  await until(
+    driver,
+    async () =>
+      Number(await (await find(driver, 'solid-canvas')).getAttribute('data-triangles')) > 1000,
+    'the solid is drawn',
+  );
+  await driver.sleep(1500);
+  await shoot('solid');
+  await (await find(driver, 'choice-print')).click();
+  await driver.actions().sendKeys('v').perform();
+  await find(driver, 'versions');
+  await driver.actions().sendKeys('Before the warm sky', Key.ENTER).perform();
+  await find(driver, 'version');
+  await driver.sleep(600);
+  await shoot('versions');
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await resize(390, 844);
+  await driver.sleep(800);
+  await shoot('phone');
+  await resize(1280, 800);
   await (await find(driver, 'choice-closest')).click();
   await (await find(driver, 'choice-difference')).click();
   await driver.sleep(2500);
@@ -63,10 +100,28 @@ try {
   await driver.sleep(300);
   await shoot('difference');
   await driver.get(address);
+  await (await findButton(driver, 'Begin with Veil nebula')).click();
+  await find(driver, 'print-canvas');
+  await (await find(driver, 'choice-closest')).click();
+  await driver.sleep(1500);
+  await (await findButton(driver, 'Find a stack')).click();
+  await until(
+    driver,
+    async () => (await (await find(driver, 'find-state')).getText()).startsWith('best:'),
+    'stacks are found',
+  );
+  await (await findButton(driver, 'Compare with the present stack on the wipe')).click();
+  await driver.sleep(3000);
+  await shoot('find');
+  await driver.get(address);
   await (await findButton(driver, 'Begin with Dome badge')).click();
   await (await find(driver, 'choice-flat')).click();
   await driver.sleep(2500);
   await shoot('flat');
+  await driver.get(`${address}/printers`);
+  await find(driver, 'printer-card-medium-hand');
+  await driver.sleep(500);
+  await shoot('printers');
   await driver.get(`${address}/rack`);
   await findCss(driver, '[data-filament="rust"]');
   await driver.sleep(400);

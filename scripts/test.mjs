@@ -3,10 +3,10 @@
  * `N passed, N failed`.
  */
 import { spawn } from 'node:child_process';
-import { build, installBrowser, installPackages, ROOT, run } from './setup.mjs';
+import { build, installPackages, installTestPackages, ROOT, run } from './setup.mjs';
 
 installPackages();
-installBrowser();
+installTestPackages();
 
 let passed = 0;
 let failed = 0;

@@ -28,12 +28,18 @@ export type DocumentStore = StoreApi<DocumentState & DocumentActions>;
 /** Steps that can be undone. Documents share most of their parts, so a step costs little. */
 const MOST_STEPS = 200;
 
-/** A store for one open document. */
-export function createDocumentStore(document: ProjectDocument): DocumentStore {
+/** What can be undone and redone. */
+export type History = Pick<DocumentState, 'past' | 'future'>;
+
+/** A store for one open document, with the history that it was left with. */
+export function createDocumentStore(
+  document: ProjectDocument,
+  { past, future }: History = { past: [], future: [] },
+): DocumentStore {
   return createStore<DocumentState & DocumentActions>((set, get) => ({
     document,
-    past: [],
-    future: [],
+    past,
+    future,
     gestureFrom: null,
     change: (recipe) => {
       const { document: before, past, gestureFrom } = get();

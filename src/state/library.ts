@@ -1,12 +1,19 @@
+import { z } from 'zod';
 import { readRackCsv } from '#core/formats/rack-csv.ts';
+import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
 import {
   MemoryStorage,
   openStorage,
+  projectKey,
   type Storage,
   type StoredProject,
+  type StoredVersion,
 } from '../platform/browser/storage.ts';
 import demoRackCsv from '../../demo/rack.csv?raw';
+import type { DocumentState, History } from './document-store.ts';
 import { migrateDocument, type ProjectDocument } from './project-document.ts';
+import type { NamedVersion } from './versions.ts';
+import { readStoredPrinters } from './printers.ts';
 import { readStoredRack, type Rack } from './rack-store.ts';
 
 /** A project on the shelf whose document could be read. */
@@ -17,7 +24,17 @@ export interface ShelvedProject extends StoredProject<ProjectDocument> {
 /** How long a deleted project can be brought back, ms. */
 const KEPT_AFTER_DELETION_MS = 10 * 60_000;
 
+/** Steps of history that are kept for the next visit. */
+const KEPT_STEPS = 60;
+
+const historySchema = z.object({
+  present: z.unknown(),
+  past: z.array(z.unknown()),
+  future: z.array(z.unknown()),
+});
+
 const RACK_SETTING = 'rack';
+const PRINTERS_SETTING = 'printers';
 
 /** The maker's projects, pictures and rack. When storage fails, it goes on in memory and says so once. */
 export class Library {
@@ -119,6 +136,15 @@ export class Library {
     await this.putSetting(RACK_SETTING, rack);
   }
 
+  /** The maker's printers; on the first visit the generic ones. */
+  async getPrinters(): Promise<readonly Printer[]> {
+    return readStoredPrinters(await this.getSetting(PRINTERS_SETTING)) ?? SHIPPED_PRINTERS;
+  }
+
+  async putPrinters(printers: readonly Printer[]): Promise<void> {
+    await this.putSetting(PRINTERS_SETTING, printers);
+  }
+
   /** Something small that is kept under a name; undefined when there is nothing. */
   async getSetting(key: string): Promise<unknown> {
     await this.ready;
@@ -127,6 +153,32 @@ export class Library {
 
   async putSetting(key: string, value: unknown): Promise<void> {
     await this.store((storage) => storage.putSetting(key, value));
+  }
+
+  /** What can be undone and redone in a project as it was left; nothing where that does not belong to `document`. */
+  async getHistory(id: string, document: ProjectDocument): Promise<History> {
+    const nothing = { past: [], future: [] };
+    const kept = historySchema.safeParse(await this.getSetting(projectKey(id, 'history')));
+    if (!kept.success) return nothing;
+    try {
+      // Both were read the same way, so equal documents have their parts in the same order.
+      if (JSON.stringify(migrateDocument(kept.data.present)) !== JSON.stringify(document))
+        return nothing;
+      return {
+        past: kept.data.past.map(migrateDocument),
+        future: kept.data.future.map(migrateDocument),
+      };
+    } catch {
+      return nothing;
+    }
+  }
+
+  async putHistory(id: string, { document, past, future }: DocumentState): Promise<void> {
+    await this.putSetting(projectKey(id, 'history'), {
+      present: document,
+      past: past.slice(-KEPT_STEPS),
+      future: future.slice(0, KEPT_STEPS),
+    });
   }
 
   /** Stores something for good, or in memory where that fails (full, refused, private window). */
@@ -144,7 +196,19 @@ export class Library {
 
 function readable(project: StoredProject): ShelvedProject | undefined {
   try {
-    return { ...project, document: migrateDocument(project.document) };
+    return {
+      ...project,
+      document: migrateDocument(project.document),
+      versions: (project.versions ?? []).flatMap((version) => readableVersion(version) ?? []),
+    };
+  } catch {
+    return undefined;
+  }
+}
+
+function readableVersion(version: StoredVersion): NamedVersion | undefined {
+  try {
+    return { ...version, document: migrateDocument(version.document) };
   } catch {
     return undefined;
   }

@@ -2,6 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { HeightMap } from '#core/base/raster.ts';
 import type { Difference } from '#core/heights/difference.ts';
+import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
 import { coarsenSamples, type SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
@@ -19,10 +20,14 @@ export interface LiveState {
   readonly heights: HeightMap | null;
   /** Shown samples at each height. */
   readonly counts: Uint32Array | null;
+  /** Outlines of each layer, in sides of shown samples. */
+  readonly edges: Uint32Array | null;
   /** The grid that `heights` has: the relief's own, or a coarser one where that has too many samples to show. */
   readonly shown: SampleGrid;
   /** How far the print is from the artwork; null before it is first worked out, and where nothing is printed. */
   readonly difference: Difference | null;
+  /** What is finer than a line; null before it is looked for. */
+  readonly fine: FineParts | null;
 }
 
 export type LiveStore = StoreApi<LiveState>;
@@ -72,8 +77,10 @@ export function followDocument(
     ramp: rampOf(first),
     heights: null,
     counts: null,
+    edges: null,
     shown: shownGrid(first),
     difference: null,
+    fine: null,
   }));
   let previewed: ProjectDocument | null = null;
   let wanted = draft(heightRequest(first, shownGrid(first)), false);
@@ -99,8 +106,16 @@ export function followDocument(
       errorAbort = abort;
       worker
         .run('difference', { stack: stackOf(document), filaments: document.filaments }, abort)
-        .then(({ difference }) => {
-          if (!abort.signal.aborted) store.setState({ difference });
+        .then(async ({ difference }) => {
+          if (abort.signal.aborted) return;
+          store.setState({ difference });
+          const { detailMm } = store.getState().shown;
+          const { parts } = await worker.run(
+            'fineParts',
+            { detailMm, lineMm: document.lineMm },
+            abort,
+          );
+          store.setState({ fine: parts });
         })
         .catch(report);
     }, ERROR_DELAY_MS);
@@ -114,8 +129,10 @@ export function followDocument(
     const grid = shownGrid(current());
     worker
       .run('heights', wanted)
-      .then(({ heights, counts }) => {
-        if (!stopped) store.setState({ heights, counts, shown: grid });
+      .then(({ heights, counts, edges }) => {
+        const { shown } = store.getState();
+        const same = JSON.stringify(shown) === JSON.stringify(grid);
+        if (!stopped) store.setState({ heights, counts, edges, shown: same ? shown : grid });
         measureLater();
       })
       .catch(report)

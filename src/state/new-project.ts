@@ -5,7 +5,13 @@ import { GREATEST_SIDE_MM, LEAST_SIDE_MM } from '#core/relief/sampling.ts';
 import { clamp } from '#core/base/numbers.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
-import { plannedFilament, SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
+import {
+  PLAIN_PIECE,
+  PLAIN_PRINT,
+  plannedFilament,
+  SCHEMA_VERSION,
+  type ProjectDocument,
+} from './project-document.ts';
 
 /** A picture as it comes in: what it is called and what it turned out to be. */
 export interface IncomingArtwork {
@@ -81,6 +87,7 @@ export function newProject(
   const longer = Math.max(artwork.width, artwork.height);
   return {
     schema: SCHEMA_VERSION,
+    holdTotal: false,
     name,
     artwork,
     grid: { ...USUAL_GRID },
@@ -97,6 +104,8 @@ export function newProject(
     flat: { colours: [] },
     calm: 0,
     smallestMm: NOZZLE_MM,
+    ...structuredClone(PLAIN_PIECE),
+    ...structuredClone(PLAIN_PRINT),
     leastLayers: LEAST_LAYERS,
     widthMm: clamp(
       Math.round((FIRST_SIDE_MM * artwork.width) / longer),

@@ -1,19 +1,25 @@
 import { createContext, useContext } from 'react';
 import { useStore } from 'zustand';
+import type { Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import type { DocumentActions, DocumentState, DocumentStore } from './document-store.ts';
 import type { LivePrint, LiveState } from './live-print.ts';
+import type { NamedVersion, VersionStore } from './versions.ts';
 import type { ViewState, ViewStore } from './view-store.ts';
 
 /** Everything that belongs to one open project. */
 export interface OpenProject {
   readonly id: string;
+  /** Names this opening of the project; stays when the project goes on as a copy under another id. */
+  readonly opening: string;
   readonly documents: DocumentStore;
   readonly live: LivePrint;
   readonly views: ViewStore;
+  readonly versions: VersionStore;
   readonly worker: WorkerClient;
   readonly rack: readonly Filament[];
+  readonly printers: readonly Printer[];
   /** The artwork's file, byte for byte. */
   readonly artworkBytes: Uint8Array<ArrayBuffer>;
 }
@@ -41,4 +47,9 @@ export function useLive<Part>(pick: (state: LiveState) => Part): Part {
 /** A part of the view. */
 export function useView<Part>(pick: (state: ViewState) => Part): Part {
   return useStore(useProject().views, pick);
+}
+
+/** The states that the maker named. */
+export function useVersions(): readonly NamedVersion[] {
+  return useStore(useProject().versions, ({ versions }) => versions);
 }

@@ -1,6 +1,15 @@
+import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { ruleOf, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+import type { Filament } from '#core/stack/filament.ts';
+import {
+  pieceSizeOf,
+  ruleOf,
+  samplesOf,
+  smoothMmOfDocument,
+  stackOf,
+  type ProjectDocument,
+} from './project-document.ts';
 
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {
@@ -9,25 +18,52 @@ export function stampOfDocument(document: ProjectDocument): string {
     rule: ruleOf(document),
     leastLayers: document.leastLayers,
     samples: samplesOf(document),
+    shape: document.shape,
+    smoothMm: smoothMmOfDocument(document),
     stack: stackOf(document),
     filaments: document.filaments,
   });
 }
 
+/** The samples of the finished relief, counted; see `countHeights` and `countEdges`. */
+export interface ReliefCounts {
+  readonly counts: Uint32Array;
+  readonly edges?: Uint32Array;
+}
+
 /**
  * The swap sheet of a document.
- * @param counts samples of the finished relief at each height
+ * @param rack tells what is on hand and left today; without it the project's own copies do
  */
-export function sheetOfDocument(document: ProjectDocument, counts: Uint32Array): SwapSheet {
+export function sheetOfDocument(
+  document: ProjectDocument,
+  { counts, edges }: ReliefCounts,
+  rack: readonly Filament[] = [],
+): SwapSheet {
   const samples = samplesOf(document);
+  const { slicedMinutes, slicedGrams } = document.sheet;
   return makeSwapSheet({
     title: document.name,
     stamp: stampOfDocument(document),
     stack: stackOf(document),
-    filaments: document.filaments,
+    filaments: Object.fromEntries(
+      Object.entries(document.filaments).map(([id, copy]) => {
+        const own = rack.find((filament) => filament.id === id);
+        return [id, own ? { ...copy, onHand: own.onHand, leftG: own.leftG } : copy];
+      }),
+    ),
     counts,
+    ...(edges ? { edges } : {}),
     detailMm: samples.detailMm,
-    widthMm: samples.widthMm,
-    heightMm: samples.heightMm,
+    ...pieceSizeOf(document),
+    printer: paceOf(document),
+    pieces: document.pieces,
+    slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,
+    slicedG: slicedGrams,
   });
+}
+
+/** The printer of a document with the line that the piece is planned with. */
+export function paceOf({ printer, lineMm }: Pick<ProjectDocument, 'printer' | 'lineMm'>): Printer {
+  return { ...printer, lineMm };
 }

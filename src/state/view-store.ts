@@ -1,4 +1,5 @@
 import { USUAL_LIGHT, type LampLight } from '#core/heights/lamp.ts';
+import type { Mark } from '#core/artwork/importance.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 
 /** The five stops of a project. */
@@ -6,7 +7,15 @@ export const STOPS = ['artwork', 'stack', 'relief', 'sheet', 'rehearse'] as cons
 export type Stop = (typeof STOPS)[number];
 
 /** Ways to look at the stage. */
-export const STAGE_VIEWS = ['print', 'artwork', 'wipe', 'difference', 'heights', 'lamp'] as const;
+export const STAGE_VIEWS = [
+  'print',
+  'artwork',
+  'wipe',
+  'difference',
+  'heights',
+  'lamp',
+  'solid',
+] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
 /** Neutral greys around the picture: colour beside colour misleads the eye. */
@@ -21,12 +30,48 @@ export interface Spot {
 
 export const MOST_PINS = 8;
 
+/**
+ * What lies on one side of the wipe line: the artwork, the print as it is shown, the print of the document while something
+ * else is tried out, or a named version's print by its id.
+ */
+export type WipeSide = 'artwork' | 'print' | 'present' | { readonly versionId: string };
+
+/** How the solid is looked at. */
+export interface SolidLook {
+  /** How many times taller than it is the relief is drawn; 1..{@link GREATEST_STRETCH}. */
+  readonly stretch: number;
+  readonly wireframe: boolean;
+  /** Counts up each time the camera is to go back to where it began. */
+  readonly resets: number;
+}
+
+/** A brush over the picture: what it says, and its radius as a share of the picture's width. */
+export interface Brush {
+  readonly mark: Mark;
+  readonly radius: number;
+}
+
+export const GREATEST_STRETCH = 10;
+
 /** How the maker looks at things; not part of the document and without history. */
 export interface ViewState {
   readonly view: StageView;
   readonly surround: Surround;
   /** Place of the wipe line, share of the picture's width. */
   readonly wipe: number;
+  /** What lies left and right of the wipe line. */
+  readonly sides: readonly [WipeSide, WipeSide];
+  /** The key or button is held that shows the artwork in place of whatever is shown. */
+  readonly artworkHeld: boolean;
+  readonly solid: SolidLook;
+  /** Device pixels per millimetre of this screen, as measured with a card; null while unknown. */
+  readonly screenPixelsPerMm: number | null;
+  /** The dialog that measures the screen is open. */
+  readonly measuringScreen: boolean;
+  /** What is finer than one printed line is marked over the picture. */
+  readonly showFine: boolean;
+  /** The importance brush in hand; null while the pointer moves the picture. */
+  readonly brush: Brush | null;
   /** Lamp and room of the lamp view. */
   readonly light: LampLight;
   /** Screen pixels per millimetre of the relief, or null: as large as fits. */
@@ -47,6 +92,13 @@ export function createViewStore(): ViewStore {
     view: 'print',
     surround: 'middle',
     wipe: 0.5,
+    sides: ['artwork', 'print'],
+    artworkHeld: false,
+    screenPixelsPerMm: null,
+    measuringScreen: false,
+    brush: null,
+    showFine: false,
+    solid: { stretch: 3, wireframe: false, resets: 0 },
     light: USUAL_LIGHT,
     zoom: null,
     panX: 0,
@@ -54,4 +106,12 @@ export function createViewStore(): ViewStore {
     pointer: null,
     pins: [],
   }));
+}
+
+/** Shows the print as large as it will be; asks for the screen to be measured first where that was never done. */
+export function showTrueSize(views: ViewStore): void {
+  const { screenPixelsPerMm } = views.getState();
+  if (screenPixelsPerMm === null) views.setState({ measuringScreen: true });
+  // Zooming the page changes what a CSS pixel is, but not the screen.
+  else views.setState({ zoom: screenPixelsPerMm / window.devicePixelRatio });
 }

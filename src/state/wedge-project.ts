@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { stampOf } from '#core/base/stamp.ts';
 import { transmissionIn } from '#core/optics/filament-optics.ts';
-import { countHeights } from '#core/heights/height-map.ts';
+import { countEdges, countHeights } from '#core/heights/height-map.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { opticsOf, type Filament } from '#core/stack/filament.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM, USUAL_GRID } from '#core/stack/layer-grid.ts';
@@ -115,12 +115,14 @@ export function wedgePrint(
     steps: [...plan.stepLayers],
     bands: stack.bands.map(({ filamentId, layers }) => ({ filamentId, layers })),
   });
+  const heights = wedgeHeights(plan);
   const sheet = makeSwapSheet({
     title,
     stamp,
     stack,
     filaments,
-    counts: countHeights(wedgeHeights(plan)),
+    counts: countHeights(heights),
+    edges: countEdges(heights),
     detailMm: WEDGE_DETAIL_MM,
     widthMm: plan.widthMm,
     heightMm: plan.heightMm,

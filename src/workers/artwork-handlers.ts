@@ -1,25 +1,38 @@
-import { encode as encodePng } from 'fast-png';
+import { zipSync, type Zippable } from 'fflate';
 import {
   brightnessHistogram,
   measureBrightness,
   type BrightnessMap,
 } from '#core/artwork/brightness.ts';
 import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
-import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import {
+  importanceOfCells,
+  paintImportance,
+  type ImportanceStroke,
+} from '#core/artwork/importance.ts';
+import { shareInPiece } from '#core/relief/sampling.ts';
+import { padSamples, printedBox, sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
-import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
+import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
-import { reliefStl } from '#core/formats/relief-files.ts';
+import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
 import { differenceOf } from '#core/heights/difference.ts';
-import { countHeights, paintPrint } from '#core/heights/height-map.ts';
+import { countEdges, countHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import { heightsByRule } from '#core/heights/height-rules.ts';
+import { reliefMesh } from '#core/relief/relief-mesh.ts';
+import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
+import { cropHeights } from '#core/heights/height-map.ts';
+import { findFineParts } from '#core/relief/fine-parts.ts';
+import { PLAIN_SHAPE, shapePiece } from '#core/relief/shape.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import type { DecodedPicture, PictureFault } from '../platform/check-picture.ts';
-import type { ArtworkJobs, HeightRequest } from './protocol.ts';
+import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
+import type { ArtworkJobs, HeightRequest, OpenedArtwork } from './protocol.ts';
 import type { Handlers } from './serve.ts';
 
 /** Most pixels of the picture on the stage, and of the heights shown with it. */
@@ -32,8 +45,21 @@ export type Decode = (
 /** A picture sampled for the relief, with what rules need of it. */
 interface SampledArtwork {
   readonly samples: RgbaRaster;
+  readonly pad: number;
   readonly brightness: BrightnessMap;
   readonly cells: () => ColourCells;
+}
+
+/** The rectangle that holds all that is printed, as shares; the whole picture where nothing is. */
+function boxOf(stage: RgbaRaster): OpenedArtwork['box'] {
+  const box = printedBox(stage);
+  if (!box) return { left: 0, top: 0, width: 1, height: 1 };
+  return {
+    left: box.left / stage.width,
+    top: box.top / stage.height,
+    width: box.width / stage.width,
+    height: box.height / stage.height,
+  };
 }
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
@@ -42,14 +68,23 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   let sampled: SampledArtwork | undefined;
   let last: HeightMap | undefined;
 
-  const sample = (columns: number, rows: number, checkpoint: Checkpoint): SampledArtwork => {
+  const sample = (
+    { columns, rows, pad = 0 }: HeightRequest,
+    checkpoint: Checkpoint,
+  ): SampledArtwork => {
     if (!picture) throw new Error('no artwork is open');
     // Only the last size is kept: it changes rarely, and a rule changes often.
-    if (sampled?.samples.width !== columns || sampled.samples.height !== rows) {
-      const samples = sampleArtwork(picture, columns, rows, checkpoint);
+    if (
+      sampled?.samples.width !== columns ||
+      sampled.samples.height !== rows ||
+      sampled.pad !== pad
+    ) {
+      const inner = sampleArtwork(picture, columns - 2 * pad, rows - 2 * pad, checkpoint);
+      const samples = padSamples(inner, pad);
       let cells: ColourCells | undefined;
       sampled = {
         samples,
+        pad,
         brightness: measureBrightness(samples),
         cells: () => (cells ??= gatherColours(samples)),
       };
@@ -58,8 +93,10 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   };
 
   const heightsOf = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
-    const artwork = sample(request.columns, request.rows, partOf(checkpoint, 0, 0.3));
-    return partDiagonals(heightsByRule(artwork, request.rule, request, checkpoint)).heights;
+    const artwork = sample(request, partOf(checkpoint, 0, 0.3));
+    const { shape = PLAIN_SHAPE, detailMm, layers } = request;
+    const picture = heightsByRule(artwork, request.rule, request, checkpoint);
+    return partDiagonals(shapePiece(picture, shape, detailMm, layers)).heights;
   };
 
   const finalHeights = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
@@ -99,6 +136,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
           width: raster.width,
           height: raster.height,
           ...(reducedFrom ? { reducedFrom } : {}),
+          box: boxOf(stage),
           transparentShare: 1 - opaque / (stage.width * stage.height),
           digest,
           stage,
@@ -110,7 +148,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     heights: (request, checkpoint) => {
       const heights = heightsOf(request, checkpoint);
       last = heights;
-      return { heights, counts: countHeights(heights) };
+      return { heights, counts: countHeights(heights), edges: countEdges(heights) };
     },
 
     difference: ({ stack, filaments }, checkpoint) => {
@@ -128,12 +166,52 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
         Math.max(1, Math.round(print.width * factor)),
         Math.max(1, Math.round(print.height * factor)),
       );
+      return { png: PNG_ENCODERS.picture(small) };
+    },
+
+    print: ({ request, stack, filaments }, checkpoint) => {
+      const heights = finalHeights(request, checkpoint);
       return {
-        png: encodePng({ ...small, channels: 4, depth: 8 }) as Uint8Array<ArrayBuffer>,
+        print: paintPrint(heights, rampOfStack(stack, filaments)),
+        counts: countHeights(heights),
       };
     },
 
-    counts: (request, checkpoint) => ({ counts: countHeights(finalHeights(request, checkpoint)) }),
+    solid: ({ grid, detailMm, mostSamples }, checkpoint) => {
+      if (!last) return { shape: null };
+      const thin = thinHeights(last, mostSamples);
+      const thinMm = (detailMm * last.width) / thin.width;
+      const tops = layerTopsMm(grid, MAX_LAYERS);
+      const { positions, triangles } = buildTerraceMesh(thin, thinMm, tops, checkpoint);
+      const shape = {
+        positions: positions.slice(),
+        triangles: triangles.slice(),
+        widthMm: thin.width * thinMm,
+        heightMm: thin.height * thinMm,
+      };
+      return { shape };
+    },
+
+    colours: ({ importance }) => {
+      const cells = sampled?.cells();
+      if (!cells) throw new Error('no artwork is sampled');
+      const { colour, count, width, height } = cells;
+      const painted = paintImportance(
+        importance.map((stroke) => inPiece(stroke, width, height, sampled?.pad ?? 0)),
+        width,
+        height,
+      );
+      return {
+        colour,
+        count,
+        ...(painted ? { importance: importanceOfCells(cells, painted) } : {}),
+      };
+    },
+
+    counts: (request, checkpoint) => {
+      const heights = finalHeights(request, checkpoint);
+      return { counts: countHeights(heights), edges: countEdges(heights) };
+    },
 
     flatColours: ({ count, stack, filaments }, checkpoint) => {
       const cells = sampled?.cells();
@@ -143,12 +221,64 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return { colours: flatOfPicture(cells, count, tops) };
     },
 
-    stl: ({ request, stack, filaments, title, stamp }, checkpoint) => {
+    triangles: ({ request, grid, smoothMm }, checkpoint) => {
       const heights = finalHeights(request, partOf(checkpoint, 0, 0.4));
-      return reliefStl(
-        { heights, stack, filaments, detailMm: request.detailMm, stamp, title },
-        partOf(checkpoint, 0.4, 1),
-      );
+      const tops = layerTopsMm(grid, MAX_LAYERS);
+      const shape = { heights, detailMm: request.detailMm, smoothMm };
+      const mesh = reliefMesh(shape, tops, partOf(checkpoint, 0.4, 1));
+      return { triangles: mesh.triangles.length / 3 };
     },
+
+    fineParts: ({ detailMm, lineMm }) => ({
+      parts: last ? findFineParts(last, detailMm, lineMm) : null,
+    }),
+
+    files: ({ request, formats, zip, crop, ...rest }, checkpoint) => {
+      const whole = finalHeights(request, partOf(checkpoint, 0, 0.3));
+      const heights = crop ? cropHeights(whole) : whole;
+      const source = { ...rest, heights, detailMm: request.detailMm };
+      const share = 0.6 / formats.length;
+      const files = formats.map((format, i) =>
+        exportFile(
+          format,
+          source,
+          PNG_ENCODERS,
+          partOf(checkpoint, 0.3 + share * i, 0.3 + share * (i + 1)),
+        ),
+      );
+      return { files: zip ? [zipFiles(files, zip)] : files };
+    },
+  };
+}
+
+/** A stroke over the picture as one over the whole piece, with the space around the picture. */
+function inPiece(
+  stroke: ImportanceStroke,
+  width: number,
+  height: number,
+  pad: number,
+): ImportanceStroke {
+  return {
+    ...stroke,
+    radius: (stroke.radius * (width - 2 * pad)) / width,
+    points: stroke.points.map((share, i) => shareInPiece(share, i % 2 === 0 ? width : height, pad)),
+  };
+}
+
+/** One zip of everything. Pictures and packages are compressed already. */
+function zipFiles(
+  files: readonly ExportFile[],
+  extra: Readonly<Record<string, Uint8Array>>,
+): ExportFile {
+  const entries: Zippable = {};
+  for (const { suffix, bytes } of files)
+    entries[suffix] = [bytes, { level: /\.(png|3mf|zip)$/.test(suffix) ? 0 : 6 }];
+  for (const [name, bytes] of Object.entries(extra))
+    entries[name] = [bytes, { level: name.endsWith('.strata') ? 0 : 6 }];
+  return {
+    suffix: 'everything.zip',
+    type: 'application/zip',
+    bytes: zipSync(entries),
+    triangles: files.reduce((sum, { triangles }) => Math.max(sum, triangles), 0),
   };
 }

@@ -3,6 +3,7 @@ import type {
   ArtworkJobs,
   FromWorker,
   JobInput,
+  JobInterim,
   JobName,
   JobOutput,
   JobTable,
@@ -10,7 +11,9 @@ import type {
 } from './protocol.ts';
 
 /** How a job is watched and stopped. */
-export interface JobOptions {
+export interface JobOptions<Interim = never> {
+  /** Called with what the job tells before it is done. */
+  readonly onInterim?: (interim: Interim) => void;
   readonly signal?: AbortSignal;
   /** Called with the share done, 0..1. */
   readonly onProgress?: (fraction: number) => void;
@@ -20,6 +23,7 @@ interface Waiting<Table extends JobTable> {
   readonly resolve: (output: JobOutput<Table, JobName<Table>>) => void;
   readonly reject: (reason: Error) => void;
   readonly onProgress: ((fraction: number) => void) | undefined;
+  readonly onInterim: ((interim: JobInterim<Table, JobName<Table>>) => void) | undefined;
 }
 
 /** The part of `Worker` that the client uses, so that tests can stand in for it. */
@@ -56,7 +60,7 @@ export class WorkerClient<Table extends JobTable = ArtworkJobs> {
   run<Name extends JobName<Table>>(
     name: Name,
     input: JobInput<Table, Name>,
-    { signal, onProgress }: JobOptions = {},
+    { signal, onProgress, onInterim }: JobOptions<JobInterim<Table, Name>> = {},
   ): Promise<JobOutput<Table, Name>> {
     if (signal?.aborted) return Promise.reject(new Cancelled());
     this.lastId += 1;
@@ -69,6 +73,7 @@ export class WorkerClient<Table extends JobTable = ArtworkJobs> {
         resolve: resolve,
         reject,
         onProgress,
+        onInterim: onInterim,
       });
       signal?.addEventListener('abort', () => {
         if (cancelled) Atomics.store(cancelled, 0, 1);
@@ -99,6 +104,10 @@ export class WorkerClient<Table extends JobTable = ArtworkJobs> {
     if (!job) return;
     if (message.kind === 'progress') {
       job.onProgress?.(message.fraction);
+      return;
+    }
+    if (message.kind === 'interim') {
+      job.onInterim?.(message.interim);
       return;
     }
     this.waiting.delete(message.id);

@@ -1,10 +1,19 @@
+import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import type { Difference } from '#core/heights/difference.ts';
+import type { FindCells } from '#core/find/clusters.ts';
+import type { FindFault, FindRequest, FoundStack } from '#core/find/request.ts';
+import type { RisingPoint } from '#core/find/tone-curve.ts';
+import type { ExportFile, ExportFormat } from '#core/formats/export-files.ts';
 import type { FlatColour } from '#core/heights/flat.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import type { WedgeFit, WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoReading } from '#core/optics/wedge-reading.ts';
+import type { PieceShape } from '#core/relief/shape.ts';
+import type { FineParts } from '#core/relief/fine-parts.ts';
+import type { LayerGrid } from '#core/stack/layer-grid.ts';
+import type { Filament } from '#core/stack/filament.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { PhotoFault, ReadPhoto } from '#core/wedge/read-photo.ts';
@@ -19,6 +28,13 @@ export interface OpenedArtwork {
   readonly height: number;
   /** Sides before it was reduced to the working area, where it was. */
   readonly reducedFrom?: { readonly width: number; readonly height: number };
+  /** The smallest rectangle that holds all that is printed, as shares of the picture's sides. */
+  readonly box: {
+    readonly left: number;
+    readonly top: number;
+    readonly width: number;
+    readonly height: number;
+  };
   /** Share of the picture that is cut away, 0..1. */
   readonly transparentShare: number;
   /** SHA-256 of the file, hex. */
@@ -38,6 +54,9 @@ export interface HeightRequest {
   readonly rule: HeightRule;
   readonly layers: number;
   readonly leastLayers: number;
+  /** Samples around the picture, of those in columns and rows. */
+  readonly pad?: number;
+  readonly shape?: PieceShape;
 }
 
 /** What a relief file is made from. */
@@ -48,6 +67,16 @@ export interface ExportRequest {
   readonly filaments: FilamentTable;
   readonly title: string;
   readonly stamp: string;
+  /** See `ReliefShape`. */
+  readonly smoothMm?: number | undefined;
+}
+
+/** A solid to look at; see `Mesh`. */
+export interface ShownSolid {
+  readonly positions: Float32Array<ArrayBuffer>;
+  readonly triangles: Uint32Array<ArrayBuffer>;
+  readonly widthMm: number;
+  readonly heightMm: number;
 }
 
 /** Every job that can be given to the worker of one artwork: what goes in and what comes out. */
@@ -64,7 +93,11 @@ export type ArtworkJobs = {
   /** Heights of the picture at some resolution, free of diagonal contacts, and how many samples have each. */
   heights: {
     input: HeightRequest;
-    output: { readonly heights: HeightMap; readonly counts: Uint32Array };
+    output: {
+      readonly heights: HeightMap;
+      readonly counts: Uint32Array;
+      readonly edges: Uint32Array;
+    };
   };
   /** How far the print that the last heights give with a stack is from the artwork; null where nothing is printed. */
   difference: {
@@ -76,8 +109,30 @@ export type ArtworkJobs = {
     input: { readonly stack: Stack; readonly filaments: FilamentTable; readonly sidePx: number };
     output: { readonly png: Uint8Array<ArrayBuffer> | null };
   };
-  /** Samples at each height of the finished relief; what the stage shows stays as it is. */
-  counts: { input: HeightRequest; output: { readonly counts: Uint32Array } };
+  /** The print of another state of the document; what the stage shows stays as it is. */
+  print: {
+    input: {
+      readonly request: HeightRequest;
+      readonly stack: Stack;
+      readonly filaments: FilamentTable;
+    };
+    output: { readonly print: RgbaRaster; readonly counts: Uint32Array };
+  };
+  /** The solid of the last heights, thinned to `mostSamples` for looking at it; null before there are heights. */
+  solid: {
+    input: { readonly grid: LayerGrid; readonly detailMm: number; readonly mostSamples: number };
+    output: { readonly shape: ShownSolid | null };
+  };
+  /** The colours of the picture as it is sampled for the stage, and how much they matter by what was painted. */
+  colours: {
+    input: { readonly importance: readonly ImportanceStroke[] };
+    output: FindCells;
+  };
+  /** Samples at each height of the finished relief, and its outlines; what the stage shows stays as it is. */
+  counts: {
+    input: HeightRequest;
+    output: { readonly counts: Uint32Array; readonly edges: Uint32Array };
+  };
   /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */
   flatColours: {
     input: {
@@ -87,10 +142,29 @@ export type ArtworkJobs = {
     };
     output: { readonly colours: readonly FlatColour[] };
   };
-  /** The finished STL. */
-  stl: {
-    input: ExportRequest;
-    output: { readonly bytes: Uint8Array<ArrayBuffer>; readonly triangles: number };
+  /** Triangles of the finished relief's shape. */
+  triangles: {
+    input: {
+      readonly request: HeightRequest;
+      readonly grid: LayerGrid;
+      readonly smoothMm?: number | undefined;
+    };
+    output: { readonly triangles: number };
+  };
+  /** Where the last heights are finer than a line; null before there are heights. */
+  fineParts: {
+    input: { readonly detailMm: number; readonly lineMm: number };
+    output: { readonly parts: FineParts | null };
+  };
+  /** The finished relief as files; as one zip where `zip` says so, together with files that the page adds. */
+  files: {
+    input: ExportRequest & {
+      readonly formats: readonly ExportFormat[];
+      readonly zip: Readonly<Record<string, Uint8Array>> | null;
+      /** Leave empty margins out. */
+      readonly crop: boolean;
+    };
+    output: { readonly files: readonly ExportFile[] };
   };
 };
 
@@ -142,14 +216,55 @@ export type WedgeJobs = {
   };
 };
 
-/** The names of jobs, each with what goes in and what comes out. */
+/** A stack that was found, with the tone curve that goes with it where heights follow tone. */
+export interface SuggestedStack extends FoundStack {
+  readonly tone: readonly RisingPoint[] | null;
+}
+
+/** A filament that would help, with the stack that it would make. */
+export interface SuggestedPurchase {
+  readonly filamentId: string;
+  readonly stack: SuggestedStack;
+}
+
+/** The jobs of a worker that looks for stacks. */
+// eslint-disable-next-line @typescript-eslint/consistent-type-definitions
+export type FindJobs = {
+  /** Looks for the best stacks; better ones come as they are found. */
+  find: {
+    input: FindRequest;
+    output: Result<
+      { readonly curve: readonly SuggestedStack[]; readonly others: readonly SuggestedStack[] },
+      FindFault
+    >;
+    interim: SuggestedStack;
+  };
+  /** What one more filament would bring to the best stack of a search. */
+  buy: {
+    input: {
+      readonly request: FindRequest;
+      readonly extra: readonly Filament[];
+      readonly best: FoundStack;
+    };
+    output: { readonly purchases: readonly SuggestedPurchase[] };
+  };
+};
+
+/** The names of jobs, each with what goes in and what comes out, and what may come before that. */
 export type JobTable = Readonly<
-  Record<string, { readonly input: unknown; readonly output: unknown }>
+  Record<string, { readonly input: unknown; readonly output: unknown; readonly interim?: unknown }>
 >;
 
 export type JobName<Table extends JobTable> = keyof Table & string;
 export type JobInput<Table extends JobTable, Name extends JobName<Table>> = Table[Name]['input'];
 export type JobOutput<Table extends JobTable, Name extends JobName<Table>> = Table[Name]['output'];
+
+/** What a job tells before it is done. */
+export type JobInterim<Table extends JobTable, Name extends JobName<Table>> = Table[Name] extends {
+  readonly interim: infer Interim;
+}
+  ? Interim
+  : never;
 
 /** What the page sends. */
 export interface ToWorker<Table extends JobTable, Name extends JobName<Table> = JobName<Table>> {
@@ -163,6 +278,11 @@ export interface ToWorker<Table extends JobTable, Name extends JobName<Table> = 
 /** What the worker answers. */
 export type FromWorker<Table extends JobTable> =
   | { readonly id: number; readonly kind: 'progress'; readonly fraction: number }
+  | {
+      readonly id: number;
+      readonly kind: 'interim';
+      readonly interim: JobInterim<Table, JobName<Table>>;
+    }
   | {
       readonly id: number;
       readonly kind: 'done';

@@ -1,11 +1,20 @@
 import { Cancelled, type Checkpoint } from '#core/base/checkpoint.ts';
-import type { FromWorker, JobInput, JobName, JobOutput, JobTable, ToWorker } from './protocol.ts';
+import type {
+  FromWorker,
+  JobInput,
+  JobInterim,
+  JobName,
+  JobOutput,
+  JobTable,
+  ToWorker,
+} from './protocol.ts';
 
 /** What does each job. */
 export type Handlers<Table extends JobTable> = {
   readonly [Name in JobName<Table>]: (
     input: JobInput<Table, Name>,
     checkpoint: Checkpoint,
+    tell: (interim: JobInterim<Table, Name>) => void,
   ) => JobOutput<Table, Name> | Promise<JobOutput<Table, Name>>;
 };
 
@@ -31,7 +40,9 @@ export async function serveJob<Table extends JobTable>(
   };
   try {
     checkpoint(0);
-    const output = await handlers[name](input, checkpoint);
+    const output = await handlers[name](input, checkpoint, (interim) => {
+      post({ id, kind: 'interim', interim });
+    });
     checkpoint(1);
     post({ id, kind: 'done', output });
   } catch (error) {

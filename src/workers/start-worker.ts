@@ -1,5 +1,5 @@
 import { WorkerClient } from './client.ts';
-import type { WedgeJobs } from './protocol.ts';
+import type { FindJobs, WedgeJobs } from './protocol.ts';
 
 /** Starts the worker that holds one artwork. */
 export function startArtworkWorker(): WorkerClient {
@@ -15,5 +15,12 @@ export function startArtworkWorker(): WorkerClient {
 export function startWedgeWorker(): WorkerClient<WedgeJobs> {
   return new WorkerClient<WedgeJobs>(
     new Worker(new URL('./wedge.worker.ts', import.meta.url), { type: 'module', name: 'wedge' }),
+  );
+}
+
+/** Starts a worker that looks for stacks. */
+export function startFindWorker(): WorkerClient<FindJobs> {
+  return new WorkerClient<FindJobs>(
+    new Worker(new URL('./find.worker.ts', import.meta.url), { type: 'module', name: 'find' }),
   );
 }

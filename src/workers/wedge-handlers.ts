@@ -54,9 +54,7 @@ export function wedgeHandlers(decode: Decode): Handlers<WedgeJobs> {
         title,
       };
       const write = partOf(checkpoint, 0.1, 1);
-      return {
-        bytes: format === 'stl' ? reliefStl(source, write).bytes : relief3mf(source, write),
-      };
+      return { bytes: (format === 'stl' ? reliefStl : relief3mf)(source, write).bytes };
     },
   };
 }

@@ -1,0 +1,91 @@
+/**
+ * The part of `npm run bench` that needs a browser: what blocks the page while an edge is dragged over a megapixel, and how
+ * much script is loaded before the picture shows. Wants a build. Writes docs/bench/browser.md.
+ */
+import { readFileSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { gzipSync } from 'node:zlib';
+import { Key } from 'selenium-webdriver';
+import { find, findButton, startSession, until } from '../tests/e2e/browser.ts';
+
+const MOVES = 40;
+
+const session = await startSession(
+  `window.longTasks = [];
+   new PerformanceObserver((list) => {
+     for (const { duration } of list.getEntries()) window.longTasks.push(duration);
+   }).observe({ type: 'longtask' });`,
+);
+const { driver, address } = session;
+const rows: string[] = [];
+const known = (): Promise<unknown> =>
+  until(
+    driver,
+    async () => /\d+\.\d/.exec(await (await find(driver, 'ledger-error')).getText()),
+    'the colour error is known',
+  );
+
+/** Drags an edge up and down and tells the tasks of more than 50 ms (the browser reports no shorter ones). */
+async function drag(edge: string): Promise<{ tasks: number[]; moves: number }> {
+  const handle = await find(driver, edge);
+  await driver.executeScript('window.longTasks.length = 0');
+  const actions = driver.actions({ async: true }).move({ origin: handle }).press();
+  for (let i = 1; i <= MOVES; i += 1)
+    actions.move({ origin: handle, y: Math.round(30 * Math.sin(i / 4)), duration: 40 });
+  await actions.release().perform();
+  const tasks = await driver.executeScript<number[]>('return window.longTasks');
+  return { tasks, moves: MOVES };
+}
+
+try {
+  await driver.get(address);
+  await (await findButton(driver, 'Begin with Dome at dusk')).click();
+  await known();
+  const scripts = await driver.executeScript<string[]>(
+    `return performance.getEntriesByType('resource').map(({ name }) => new URL(name).pathname)
+       .filter((path) => path.endsWith('.js'))`,
+  );
+  const gzipped = [...new Set(scripts)].map((path) => ({
+    path,
+    bytes: gzipSync(readFileSync(new URL(`../dist/client${path}`, import.meta.url))).length,
+  }));
+  await (await find(driver, 'stop-relief')).click();
+  const width = await find(driver, 'width-mm');
+  await width.sendKeys(Key.chord(Key.CONTROL, 'a'), '245', Key.ENTER);
+  await until(
+    driver,
+    async () => (await (await find(driver, 'ledger-size')).getText()).startsWith('245'),
+    'the relief is larger',
+  );
+  await (await find(driver, 'stop-stack')).click();
+  await known();
+  rows.push('| what | tasks above 50 ms | longest, ms |', '|---|---|---|');
+  for (const rule of ['tone', 'closest']) {
+    await (await find(driver, `choice-${rule}`)).click();
+    await driver.sleep(6000);
+    for (const edge of ['edge-C', 'edge-F']) {
+      const { tasks, moves } = await drag(edge);
+      const what = edge === 'edge-F' ? 'the top edge' : 'an inner edge';
+      rows.push(
+        `| ${rule}: ${what} dragged, ${moves} moves, 1 MP | ${tasks.length} | ${tasks.length > 0 ? Math.max(...tasks).toFixed(0) : 'none'} |`,
+      );
+      await driver.sleep(4000);
+    }
+  }
+  const total = gzipped.reduce((sum, { bytes }) => sum + bytes, 0);
+  const report = `# Bench in the browser
+
+Made by \`npm run bench\`: Chromium without a graphics card, a relief of one megapixel.
+Machine: ${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores.
+
+${rows.join('\n')}
+
+Script loaded before the picture of a project shows: ${(total / 1024).toFixed(0)} kB gzipped in ${gzipped.length} files (limit 350 kB).
+`;
+  writeFileSync(new URL('../docs/bench/browser.md', import.meta.url), report);
+  process.stdout.write(report);
+  for (const { path, bytes } of gzipped.sort((a, b) => b.bytes - a.bytes).slice(0, 8))
+    process.stderr.write(`${(bytes / 1024).toFixed(0)} kB ${path}\n`);
+} finally {
+  await session.close();
+}

@@ -1,0 +1,76 @@
+import type { APIRoute } from 'astro';
+import { z } from 'zod';
+import { findInPool } from '../../server/find-pool.ts';
+
+export const prerender = false;
+
+/** Longest search that can be asked of the server, seconds. */
+const MOST_SECONDS = 30;
+
+const text = z.union([z.string(), z.number()]).transform(String).optional();
+
+/** The same options as those of the verb `find`, by the same names; the picture as base64, the rack as CSV text. */
+const bodySchema = z.strictObject({
+  image: z.base64(),
+  rack: z.string(),
+  'max-swaps': text,
+  'max-layers': text,
+  'least-layers': text,
+  'least-per-band': text,
+  rule: text,
+  rare: text,
+  seconds: z.coerce.number().min(0.01).max(MOST_SECONDS).default(1),
+  seed: text,
+  must: z.array(z.string()).optional(),
+  bottom: z.string().optional(),
+  top: z.string().optional(),
+  all: z.boolean().optional(),
+  sturdy: z.boolean().optional(),
+});
+
+function answer(status: number, body: object): Response {
+  return new Response(JSON.stringify(body), {
+    status,
+    headers: { 'Content-Type': 'application/json' },
+  });
+}
+
+const STOPS = {
+  gone: [499, 'The client went away.'],
+  'too-long': [504, 'The search took far longer than asked. Ask for fewer seconds.'],
+  busy: [503, 'Too many searches are waiting. Try again in a minute.'],
+} as const;
+
+/** `POST /api/find`: what the verb `find` does, in a thread of a pool. Nothing of it is kept. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  let body: unknown;
+  try {
+    body = await request.json();
+  } catch {
+    return answer(400, { message: 'The body is not JSON. Send image (base64) and rack (CSV).' });
+  }
+  const read = bodySchema.safeParse(body);
+  if (!read.success) {
+    const [issue] = read.error.issues;
+    const where = issue?.path.join('.') ?? '';
+    return answer(400, { message: `${where === '' ? 'body' : where}: ${issue?.message ?? ''}` });
+  }
+  const { image, rack, seconds, ...options } = read.data;
+  const outcome = await findInPool(
+    locals.findWorker,
+    {
+      image: new Uint8Array(Buffer.from(image, 'base64')),
+      rackCsv: rack,
+      options: { ...options, seconds: String(seconds) } as never,
+    },
+    seconds,
+    request.signal,
+  );
+  if (typeof outcome === 'string') {
+    const [status, message] = STOPS[outcome];
+    return answer(status, { message });
+  }
+  return outcome.ok
+    ? answer(200, { ...outcome.value.answer, stack: outcome.value.stack })
+    : answer(400, { message: outcome.message });
+};

@@ -1,0 +1,34 @@
+import type { RgbaRaster } from '#core/base/raster.ts';
+import { coarsenSamples } from '#core/relief/sampling.ts';
+import type { WorkerClient } from '../workers/client.ts';
+import { heightRequest, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+
+/** The predicted print of some state of a project, how many samples have each height, and their side. */
+export interface PrintOf {
+  readonly print: RgbaRaster;
+  readonly counts: Uint32Array;
+  readonly detailMm: number;
+}
+
+/**
+ * Works the print of a document out apart from what the stage shows, with at most so many samples.
+ * @throws Cancelled when the signal was aborted, or the project was closed meanwhile
+ */
+export async function printOf(
+  worker: WorkerClient,
+  document: ProjectDocument,
+  mostSamples: number,
+  signal: AbortSignal,
+): Promise<PrintOf> {
+  const grid = coarsenSamples(samplesOf(document), mostSamples);
+  const { print, counts } = await worker.run(
+    'print',
+    {
+      request: heightRequest(document, grid),
+      stack: stackOf(document),
+      filaments: document.filaments,
+    },
+    { signal },
+  );
+  return { print, counts, detailMm: grid.detailMm };
+}

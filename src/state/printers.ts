@@ -1,0 +1,62 @@
+import { printerSchema } from '#core/formats/printer-json.ts';
+import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
+import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
+import type { ProjectDocument } from './project-document.ts';
+import { freeId } from './rack-store.ts';
+
+/** Reads printers out of storage; those that cannot be read are left out. Undefined when none were ever stored. */
+export function readStoredPrinters(data: unknown): readonly Printer[] | undefined {
+  if (!Array.isArray(data)) return undefined;
+  return data.flatMap((entry: unknown) => {
+    const parsed = printerSchema.safeParse(entry);
+    return parsed.success ? [parsed.data] : [];
+  });
+}
+
+/** Printers under ids that none of the others has, those of a file put behind what is there. */
+export function addPrinters(
+  present: readonly Printer[],
+  added: readonly Printer[],
+): readonly Printer[] {
+  const taken = new Set(present.map(({ id }) => id));
+  return [
+    ...present,
+    ...added.map((printer) => {
+      const id = freeId(printer.id, taken);
+      taken.add(id);
+      return { ...printer, id };
+    }),
+  ];
+}
+
+/** The shipped printers that were deleted. */
+export function missingShipped(present: readonly Printer[]): readonly Printer[] {
+  return SHIPPED_PRINTERS.filter(({ id }) => present.every((printer) => printer.id !== id));
+}
+
+/** Gives a project a printer: a copy of it, the line it prints, and its bed where the piece was to fit another one. */
+export function choosePrinter(draft: ProjectDocument, printer: Printer): void {
+  draft.printer = { ...printer, bed: { ...printer.bed }, pause: { ...printer.pause } };
+  draft.lineMm = printer.lineMm;
+  if (draft.opening?.kind === 'bed') draft.opening = bedOpening(printer);
+}
+
+/** A printer's bed as what a piece has to fit on. */
+export function bedOpening({
+  bed,
+  heightMm,
+}: Pick<Printer, 'bed' | 'heightMm'>): NonNullable<ProjectDocument['opening']> {
+  // Nothing flat is as thick as a printer is high, but a low printer has its say.
+  const depthMm = Math.min(1000, heightMm);
+  if (bed.shape === 'round') {
+    const side = Math.min(GREATEST_SIDE_MM, bed.diameterMm);
+    return { kind: 'bed', widthMm: side, heightMm: side, depthMm, round: true };
+  }
+  return {
+    kind: 'bed',
+    // Beds beyond the largest piece are as good as one of its size.
+    widthMm: Math.min(GREATEST_SIDE_MM, bed.widthMm),
+    heightMm: Math.min(GREATEST_SIDE_MM, bed.depthMm),
+    depthMm,
+  };
+}

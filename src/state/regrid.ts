@@ -1,0 +1,36 @@
+import { layerInGrid, type LayerGrid } from '#core/stack/layer-grid.ts';
+import { bandEnds, totalLayers } from '#core/stack/stack.ts';
+import type { ProjectDocument } from './project-document.ts';
+
+/**
+ * A document on another layer grid: every height in it goes to the layer whose top is nearest to where it was, and each band
+ * keeps one layer at least.
+ */
+export function withGrid(document: ProjectDocument, grid: LayerGrid): ProjectDocument {
+  const { grid: from, bands, closest, flat, shape, leastLayers } = document;
+  const moved = (layers: number): number => layerInGrid(layers, from, grid);
+  let below = 0;
+  const ends = bandEnds(bands).map((end) => (below = Math.max(below + 1, moved(end))));
+  const changed = bands.map((band, i) => ({
+    ...band,
+    layers: (ends[i] ?? 1) - (ends[i - 1] ?? 0),
+  }));
+  const top = totalLayers(changed);
+  const within = (layers: number): number => Math.min(top, moved(layers));
+  return {
+    ...document,
+    grid: { ...grid },
+    bands: changed,
+    leastLayers: within(leastLayers),
+    closest: {
+      ...closest,
+      aims: closest.aims.map((aim) => ({ ...aim, layerNumber: within(aim.layerNumber) })),
+    },
+    flat: { colours: flat.colours.map((one) => ({ ...one, layers: within(one.layers) })) },
+    shape: {
+      ...shape,
+      border: shape.border && { ...shape.border, layers: within(shape.border.layers) },
+      plate: shape.plate && { ...shape.plate, layers: within(shape.plate.layers) },
+    },
+  };
+}

@@ -1,0 +1,47 @@
+import { whatToBuy } from '#core/find/buy.ts';
+import { findStack } from '#core/find/find-stack.ts';
+import type { FindRequest, FoundStack } from '#core/find/request.ts';
+import { risingCurve } from '#core/find/tone-curve.ts';
+import { GREATEST_CURVE_POINTS } from '#core/heights/tone.ts';
+import type { Filament } from '#core/stack/filament.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import type { FindJobs, SuggestedStack } from './protocol.ts';
+import type { Handlers } from './serve.ts';
+
+/** A stack with the tone curve that goes with it, where heights are to follow tone. */
+function suggest(
+  { cells, grid, rule, leastLayers }: FindRequest,
+  filaments: readonly Filament[],
+  stack: FoundStack,
+): SuggestedStack {
+  if (rule !== 'tone') return { ...stack, tone: null };
+  const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
+  const ramp = rampOfStack({ grid, bands: stack.bands }, table);
+  return { ...stack, tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS) };
+}
+
+/** The jobs of looking for stacks. */
+export function findHandlers(): Handlers<FindJobs> {
+  return {
+    find: (request, checkpoint, tell) => {
+      const suggested = (stack: FoundStack): SuggestedStack =>
+        suggest(request, request.filaments, stack);
+      const found = findStack(request, {
+        onPause: checkpoint,
+        onBest: (best) => {
+          tell(suggested(best));
+        },
+      });
+      if (!found.ok) return found;
+      const { curve, others } = found.value;
+      return { ok: true, value: { curve: curve.map(suggested), others: others.map(suggested) } };
+    },
+
+    buy: ({ request, extra, best }) => ({
+      purchases: whatToBuy(request, extra, best).map(({ filamentId, stack }) => ({
+        filamentId,
+        stack: suggest(request, [...request.filaments, ...extra], stack),
+      })),
+    }),
+  };
+}
