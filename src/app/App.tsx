@@ -1,29 +1,44 @@
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { Toaster, toast } from 'sonner';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { DEMO_ASSETS } from '../../demo/assets.ts';
-import { DEMO_PICTURES, DEMO_PROJECTS, type DemoProject } from '../../demo/projects.ts';
+import type { DemoProject } from '../../demo/projects.ts';
 import { NewProject } from '../features/shelf/NewProject.tsx';
-import { Shelf, type DemoCard } from '../features/shelf/Shelf.tsx';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
 import { Library, type ShelvedProject } from '../state/library.ts';
 import { nameFromFile, newProject } from '../state/new-project.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
-import { looksLikeProject, readProjectFile } from '../state/project-file.ts';
-import { planningFilaments } from '../state/rack-store.ts';
+import { looksLikeProject, readProjectFile, type PackedVersion } from '../state/project-file.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { Button } from '../ui/Button.tsx';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
+import { copyName, freshId } from './names.ts';
 import { Places } from './Places.tsx';
+import { ShelfPlace } from './ShelfPlace.tsx';
+import { restoreTheme } from './theme.ts';
+import { takeUnsaved } from './unsaved.ts';
+import { useWindowDrop } from './use-window-drop.ts';
 import { useRack } from './use-rack.ts';
-import { assembleProject, closeProject, loadArtwork, Refusal } from './open-project.ts';
-import { goTo, pathOf, routeOf, usePath } from './route.ts';
+import {
+  assembleProject,
+  closeProject,
+  loadArtwork,
+  readHouse,
+  Refusal,
+  saveProject,
+} from './open-project.ts';
+import { goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
 import { describeProjectFault } from './words.ts';
 import { Workbench } from './Workbench.tsx';
 
 /** Tables, forms and measuring are loaded when the rack is entered: the workbench does not need them. */
 const RackPlace = lazy(async () => ({ default: (await import('./RackPlace.tsx')).RackPlace }));
+
+const PrintersPlace = lazy(async () => ({
+  default: (await import('./PrintersPlace.tsx')).PrintersPlace,
+}));
 
 interface Busy {
   readonly name: string;
@@ -33,17 +48,24 @@ interface Busy {
 /** One library for the whole visit: what it holds in memory must survive every change of screen. */
 const library = new Library();
 
-function freshId(): string {
-  return crypto.randomUUID().slice(0, 13);
-}
-
-function Waiting() {
+function Waiting({ what }: { readonly what: string }) {
   return (
     <main className={styles.waiting}>
-      <p role="status">Opening the rack</p>
+      <p role="status">Opening {what}</p>
     </main>
   );
 }
+
+/** Lies over everything while a file is dragged over the window. */
+function DropHint() {
+  return (
+    <div className={styles.dropHint} data-testid="drop-hint">
+      <p>Drop a picture, a .strata project, or a rack as CSV or JSON</p>
+    </div>
+  );
+}
+
+restoreTheme();
 
 /** The whole app: shelf and workbench, and the way from one to the other. */
 export function App() {
@@ -54,7 +76,12 @@ export function App() {
   const [busy, setBusy] = useState<Busy | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [memoryOnly, setMemoryOnly] = useState(false);
+  const [reopened, setReopened] = useState(0);
+  const [droppedRack, setDroppedRack] = useState<File | null>(null);
   const abort = useRef<AbortController | null>(null);
+  const forked = useRef<string | null>(null);
+  const latest = useRef(project);
+  latest.current = project;
 
   useEffect(() => {
     library.onTrouble = () => {
@@ -63,19 +90,6 @@ export function App() {
     void library.isDurable().then((durable) => {
       if (!durable) setMemoryOnly(true);
     });
-  }, []);
-
-  // A file dropped beside its place would make the browser leave the app for it.
-  useEffect(() => {
-    const stay = (event: DragEvent): void => {
-      event.preventDefault();
-    };
-    window.addEventListener('dragover', stay);
-    window.addEventListener('drop', stay);
-    return () => {
-      window.removeEventListener('dragover', stay);
-      window.removeEventListener('drop', stay);
-    };
   }, []);
 
   const refreshShelf = useCallback(async () => {
@@ -130,32 +144,39 @@ export function App() {
       fileName: string,
       bytes: Uint8Array<ArrayBuffer>,
       given: ProjectDocument | DemoProject | null,
+      packed: readonly PackedVersion[] = [],
     ) => {
       const opened = await openWith(fileName, async (options) => {
         const loaded = await loadArtwork(bytes, options);
-        const rack = await library.getRack().then(planningFilaments);
-        const { kind, digest, width, height, histogram } = loaded.opened;
-        const artwork = { fileName, kind, digest, width, height };
+        const house = await readHouse(library);
+        const { kind, digest, width, height, histogram, box } = loaded.opened;
+        const artwork = { fileName, kind, digest, width, height, box };
         const document =
           given && 'schema' in given
             ? given
             : newProject(
                 { name: given?.name ?? nameFromFile(fileName), artwork, histogram },
-                rack,
+                house.rack,
                 given?.recipe,
                 given ? { kind: 'tone', ...given.rule } : undefined,
               );
         const id = freshId();
         const now = Date.now();
+        const versions = packed.map((version) => ({
+          ...version,
+          id: freshId(),
+          thumbnail: null,
+        }));
         await library.putArtwork(digest, bytes);
         await library.putProject(id, () => ({
           document,
+          versions,
           createdAt: now,
           changedAt: now,
           thumbnail: null,
           deletedAt: null,
         }));
-        return assembleProject(id, document, loaded, rack, tellTrouble);
+        return assembleProject({ id, document, versions }, loaded, house, tellTrouble);
       });
       if (opened) goTo(pathOf(opened.id, 'stack'));
     },
@@ -188,6 +209,7 @@ export function App() {
             packed.value.document.artwork.fileName,
             packed.value.artwork,
             packed.value.document,
+            packed.value.versions,
           );
         return;
       }
@@ -195,6 +217,17 @@ export function App() {
     },
     [begin],
   );
+
+  const dragging = useWindowDrop((file) => {
+    if (/\.(csv|json)$/i.test(file.name)) {
+      setDroppedRack(file);
+      goTo(RACK_PATH);
+    } else void takeIn(file);
+  });
+  // Within a project there is no other place for what a dropped file could not be.
+  useEffect(() => {
+    if (trouble !== null && latest.current) toast.error(trouble, { duration: 10_000 });
+  }, [trouble]);
 
   const takeDemo = useCallback(
     async (name: string, file: string, demo: DemoProject | null) => {
@@ -219,8 +252,10 @@ export function App() {
       void refreshShelf();
       return;
     }
-    if (project?.id === routeId) return;
+    if (latest.current?.id === routeId) return;
     void openWith('the project', async (options) => {
+      // Looked at before and after the database: another tab writes here first, there next, and then takes it away here.
+      const before = takeUnsaved(routeId, 0);
       const saved = await library.getProject(routeId);
       if (!saved)
         throw new Refusal(
@@ -231,15 +266,32 @@ export function App() {
         throw new Refusal(
           'Its picture is missing from this browser. Begin again from the picture.',
         );
-      const [loaded, rack] = await Promise.all([
+      const [loaded, house, kept] = await Promise.all([
         loadArtwork(bytes, options),
-        library.getRack().then(planningFilaments),
+        readHouse(library),
+        library.getHistory(routeId, saved.document),
       ]);
-      return assembleProject(routeId, saved.document, loaded, rack, tellTrouble);
+      const { versions = [] } = saved;
+      const putBy = takeUnsaved(routeId, saved.changedAt) ?? before;
+      const newer = putBy && putBy.changedAt > saved.changedAt ? putBy.document : undefined;
+      // What could not be saved any more when the page was left is one step after what was.
+      const history = newer ? { past: [...kept.past, saved.document], future: [] } : kept;
+      return assembleProject(
+        { id: routeId, document: newer ?? saved.document, versions, history },
+        loaded,
+        house,
+        tellTrouble,
+      );
     });
-    // The open project is looked at, not followed: setting it must not open it again.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [routeId, refreshShelf, openWith, tellTrouble]);
+  }, [routeId, reopened, refreshShelf, openWith, tellTrouble]);
+
+  // Another one was opened in its place: what the last one still does is waited for.
+  const shown = useRef(project);
+  useEffect(() => {
+    const before = shown.current;
+    shown.current = project;
+    if (before && project && before.opening !== project.opening) void closeProject(before);
+  }, [project]);
 
   // A project stays open on the way to the shelf only until the next one: it holds a decoded picture.
   useEffect(() => {
@@ -251,42 +303,54 @@ export function App() {
     });
   }, [project, routeId, refreshShelf]);
 
-  const update = (changed: ShelvedProject): void => {
-    void library.putProject(changed.id, () => changed).then(refreshShelf);
-  };
+  /** Another tab has the project: what was done here goes on as a copy under a name and an address of its own. */
+  const fork = useCallback(() => {
+    const own = project;
+    const at = routeOf(window.location.pathname);
+    if (!own || at.place !== 'project' || forked.current === own.opening) return;
+    forked.current = own.opening;
+    const id = freshId();
+    const rename = (document: ProjectDocument): ProjectDocument => ({
+      ...document,
+      name: copyName(document.name),
+    });
+    own.documents.setState(({ document, past, future }) => ({
+      document: rename(document),
+      past: past.map(rename),
+      future: future.map(rename),
+    }));
+    const copy = { ...own, id };
+    void saveProject(copy, library).then(() => {
+      // Together: a path without its project, or the other way round, would close and open it again.
+      flushSync(() => {
+        setProject(copy);
+        goTo(pathOf(id, at.stop), true);
+      });
+      toast(`Your change is kept in ${copy.documents.getState().document.name}`);
+    });
+  }, [project]);
 
-  const demos = useMemo<DemoCard[]>(
-    () =>
-      DEMO_PROJECTS.map((demo) => ({
-        name: demo.name,
-        about: demo.about,
-        thumb: DEMO_ASSETS[demo.file]?.thumb ?? '',
-        onOpen: () => void takeDemo(demo.name, demo.file, demo),
-      })),
-    [takeDemo],
-  );
-  const pictures = useMemo<DemoCard[]>(
-    () =>
-      DEMO_PICTURES.map(({ name, file }) => ({
-        name,
-        about: 'A picture without a stack yet',
-        thumb: DEMO_ASSETS[file]?.thumb ?? '',
-        onOpen: () => void takeDemo(name, file, null),
-      })),
-    [takeDemo],
-  );
+  /** The other tab has let go: what it left is opened. */
+  const reopen = useCallback(() => {
+    if (latest.current) void closeProject(latest.current);
+    setProject(null);
+    setReopened((count) => count + 1);
+  }, []);
 
   if (route.place === 'project') {
     if (project?.id === route.id)
       return (
         <>
           <Workbench
-            key={project.id}
+            key={project.opening}
             project={project}
+            onFork={fork}
+            onFree={reopen}
             library={library}
             stop={route.stop}
             memoryOnly={memoryOnly}
           />
+          {dragging ? <DropHint /> : null}
           <Toaster position="bottom-center" />
         </>
       );
@@ -331,11 +395,28 @@ export function App() {
         </p>
       ) : null}
       {route.place === 'rack' ? (
-        <Suspense fallback={<Waiting />}>
-          {rack ? <RackPlace library={library} rack={rack} wedgeOf={route.wedgeOf} /> : <Waiting />}
+        <Suspense fallback={<Waiting what="the rack" />}>
+          {rack ? (
+            <RackPlace
+              library={library}
+              rack={rack}
+              wedgeOf={route.wedgeOf}
+              dropped={droppedRack}
+              onDroppedRead={() => {
+                setDroppedRack(null);
+              }}
+            />
+          ) : (
+            <Waiting what="the rack" />
+          )}
+        </Suspense>
+      ) : route.place === 'printers' ? (
+        <Suspense fallback={<Waiting what="the printers" />}>
+          <PrintersPlace library={library} />
         </Suspense>
       ) : (
-        <Shelf
+        <ShelfPlace
+          library={library}
           newProject={
             <NewProject
               busy={busy}
@@ -345,39 +426,11 @@ export function App() {
             />
           }
           projects={projects}
-          demos={demos}
-          pictures={pictures}
-          onOpen={({ id }) => {
-            goTo(pathOf(id, 'stack'));
-          }}
-          onRename={(saved, name) => {
-            update({ ...saved, document: { ...saved.document, name }, changedAt: Date.now() });
-          }}
-          onDuplicate={(saved) => {
-            const now = Date.now();
-            const name = `${saved.document.name} copy`.slice(0, 120);
-            update({
-              ...saved,
-              id: freshId(),
-              document: { ...saved.document, name },
-              createdAt: now,
-              changedAt: now,
-            });
-          }}
-          onDelete={(saved) => {
-            update({ ...saved, deletedAt: Date.now() });
-            toast(`${saved.document.name} deleted`, {
-              duration: 8000,
-              action: {
-                label: 'Undo',
-                onClick: () => {
-                  update({ ...saved, deletedAt: null });
-                },
-              },
-            });
-          }}
+          onChanged={() => void refreshShelf()}
+          onDemo={takeDemo}
         />
       )}
+      {dragging ? <DropHint /> : null}
       <Toaster position="bottom-center" />
     </div>
   );

@@ -1,15 +1,17 @@
 import { Popover } from 'radix-ui';
 import { TriangleAlert } from 'lucide-react';
-import type { ReactNode } from 'react';
-import type { Notice } from '#core/heights/notices.ts';
+import { useDeferredValue, type ReactNode } from 'react';
 import { estimateTime, estimateUse } from '#core/schedule/estimate.ts';
+import { describePace } from '#core/schedule/words.ts';
+import { paceOf } from '../state/project-export.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
-import { formatDuration } from '#core/schedule/swap-sheet.ts';
-import { layerTopMm } from '#core/stack/layer-grid.ts';
+import { formatDuration } from '#core/schedule/words.ts';
+import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { samplesOf, stackOf } from '../state/project-document.ts';
+import { pieceSizeOf, samplesOf, stackOf } from '../state/project-document.ts';
 import { useDocument, useLive } from '../state/project-context.ts';
 import styles from './Ledger.module.css';
+import { useNotices } from './use-notices.ts';
 import { describeNotice } from './words.ts';
 
 interface FigureProps {
@@ -36,18 +38,40 @@ function Figure({ value, caption, testId, children }: FigureProps) {
   );
 }
 
-/** The bottom edge: the figures a maker decides by. */
-export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
-  const document = useDocument((state) => state.document);
-  const counts = useLive((state) => state.counts);
+/** The layers of a stack in words. */
+function describeLayers(grid: LayerGrid, layers: number): string {
+  const { firstLayerMm, layerMm, baseLayerMm, baseLayers = 1 } = grid;
+  const base = baseLayerMm === undefined ? 0 : Math.min(layers, baseLayers) - 1;
+  return [
+    `the first layer of ${firstLayerMm} mm`,
+    ...(base > 0 ? [`${base} of ${baseLayerMm ?? 0} mm`] : []),
+    `${layers - 1 - base} of ${layerMm} mm`,
+  ].join(', ');
+}
+
+/** The bottom edge: the figures a maker decides by. They follow a drag when there is time. */
+export function Ledger() {
+  const notices = useNotices();
+  const document = useDeferredValue(useDocument((state) => state.document));
+  const counts = useDeferredValue(useLive((state) => state.counts));
+  const edges = useDeferredValue(useLive((state) => state.edges)) ?? undefined;
   const shown = useLive((state) => state.shown);
   const colourError = useLive((state) => state.difference?.mean ?? null);
   const stack = stackOf(document);
   const layers = totalLayers(document.bands);
   const samples = samplesOf(document);
+  const size = pieceSizeOf(document);
   const swaps = planSwaps(stack);
   const uses = counts ? estimateUse(stack, document.filaments, counts, shown.detailMm) : [];
-  const time = counts ? estimateTime(stack, counts, shown.detailMm, swaps.length) : null;
+  const time = counts
+    ? estimateTime(
+        stack,
+        { counts, edges, detailMm: shown.detailMm },
+        swaps.length,
+        paceOf(document),
+      )
+    : null;
+  const priced = uses.filter(({ cost }) => cost !== undefined);
   const grams = uses.reduce((sum, use) => sum + use.grams, 0);
   const nameOf = (bandIndex: number): string => {
     const id = document.bands[bandIndex]?.filamentId ?? '';
@@ -61,8 +85,7 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
         caption={`height, ${layers} layers`}
         testId="ledger-height"
       >
-        The top of the stack: the first layer of {document.grid.firstLayerMm} mm and {layers - 1} of{' '}
-        {document.grid.layerMm} mm.
+        The top of the stack: {describeLayers(document.grid, layers)}.
       </Figure>
       <Figure
         value={String(swaps.length)}
@@ -78,11 +101,7 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
               </span>
             ))}
       </Figure>
-      <Figure
-        value={`${samples.widthMm} x ${samples.heightMm} mm`}
-        caption="size"
-        testId="ledger-size"
-      >
+      <Figure value={`${size.widthMm} x ${size.heightMm} mm`} caption="size" testId="ledger-size">
         {samples.columns} x {samples.rows} samples of {samples.detailMm} mm.
       </Figure>
       <Figure
@@ -93,9 +112,15 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
         {uses.map((use) => (
           <span key={use.bandIndex} className={styles.line}>
             {use.letter} {nameOf(use.bandIndex)}: {use.grams.toFixed(1)} g, {use.metres.toFixed(2)}{' '}
-            m
+            m{use.cost === undefined ? '' : `, costs ${use.cost.toFixed(2)}`}
           </span>
         ))}
+        {priced.length > 0 ? (
+          <span className={styles.line} data-testid="ledger-cost">
+            {priced.reduce((sum, { cost = 0 }) => sum + cost, 0).toFixed(2)} in all
+            {priced.length < uses.length ? ', without those whose price is not known' : ''}
+          </span>
+        ) : null}
         <span className={styles.line}>Purging is not counted.</span>
       </Figure>
       <Figure
@@ -103,8 +128,8 @@ export function Ledger({ notices }: { readonly notices: readonly Notice[] }) {
         caption={time ? `with ${formatDuration(time.swapsS)} of swaps` : 'time'}
         testId="ledger-time"
       >
-        Solid lines 0.42 mm wide at 80 mm/s (30 on the first layer), 6 s a layer, 3 min a swap. An
-        estimate: the slicing program knows better.
+        {describePace(paceOf(document))} An estimate: the slicing program knows better, and the swap
+        sheet takes its figure.
       </Figure>
       <Figure
         value={colourError === null ? '...' : colourError.toFixed(1)}

@@ -1,9 +1,10 @@
 import styles from './App.module.css';
-import { goTo, RACK_PATH, SHELF_PATH, type Route } from './route.ts';
+import { goTo, PRINTERS_PATH, RACK_PATH, SHELF_PATH, type Route } from './route.ts';
 
 const PLACES = [
   { place: 'shelf', path: SHELF_PATH, text: 'Shelf' },
   { place: 'rack', path: RACK_PATH, text: 'Rack' },
+  { place: 'printers', path: PRINTERS_PATH, text: 'Printers' },
 ] as const;
 
 /** The places outside projects. */

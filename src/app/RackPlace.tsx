@@ -34,6 +34,9 @@ interface RackPlaceProps {
   readonly rack: RackStore;
   /** The filament whose wedge is worked on; null for the table. */
   readonly wedgeOf: string | null;
+  /** A rack file that was dropped on the window, to be shown row by row. */
+  readonly dropped: File | null;
+  readonly onDroppedRead: () => void;
 }
 
 /** A worker that measures wedges, there as long as the place is. */
@@ -50,7 +53,7 @@ function useWedgeWorker(): WorkerClient<WedgeJobs> | null {
 }
 
 /** The rack and its step wedges. */
-export function RackPlace({ library, rack, wedgeOf }: RackPlaceProps) {
+export function RackPlace({ library, rack, wedgeOf, dropped, onDroppedRead }: RackPlaceProps) {
   useHistoryKeys(rack);
   const worker = useWedgeWorker();
   const filaments = useStore(rack, (state) => state.filaments);
@@ -101,6 +104,8 @@ export function RackPlace({ library, rack, wedgeOf }: RackPlaceProps) {
     <RackPage
       rack={rack}
       readFile={readRackFile}
+      dropped={dropped}
+      onDroppedRead={onDroppedRead}
       describeFault={(fault) =>
         fault.code === 'bad-filament' || fault.code === 'not-json' || fault.code === 'not-a-rack'
           ? describeRackJsonFault({ ...fault, code: fault.code })

@@ -1,45 +1,99 @@
-import { CircleAlert, Redo2, Undo2 } from 'lucide-react';
+import {
+  ChevronDown,
+  CircleAlert,
+  Command,
+  FileDown,
+  History,
+  Keyboard,
+  Redo2,
+  Undo2,
+} from 'lucide-react';
 import { useDocument, useProject } from '../state/project-context.ts';
 import { STOPS, type Stop } from '../state/view-store.ts';
 import { Button } from '../ui/Button.tsx';
+import { Menu } from '../ui/Menu.tsx';
 import { Brand } from './Brand.tsx';
 import { goTo, pathOf } from './route.ts';
 import styles from './Trail.module.css';
+import { downloadProject, type Overlay } from './use-commands.ts';
 import type { SaveState } from './use-autosave.ts';
-
-const NAMES: Readonly<Record<Stop, string>> = {
-  artwork: 'Artwork',
-  stack: 'Stack',
-  relief: 'Relief',
-  sheet: 'Swap sheet',
-  rehearse: 'Rehearse',
-};
+import { useNotices } from './use-notices.ts';
+import { STOP_NAMES } from './words.ts';
 
 interface TrailProps {
   readonly stop: Stop;
   readonly saveState: SaveState;
   readonly memoryOnly: boolean;
-  /** Stops where something needs attention. */
-  readonly marks: ReadonlySet<Stop>;
+  /** Another tab has the project open. */
+  readonly shared: boolean;
+  readonly onOverlay: (overlay: Overlay) => void;
 }
 
 /** The top edge: the project, its history, and the five stops. */
-export function Trail({ stop, saveState, memoryOnly, marks }: TrailProps) {
-  const { id } = useProject();
+export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailProps) {
+  const project = useProject();
+  const { id } = project;
   const name = useDocument((state) => state.document.name);
+  const notices = useNotices();
+  // Stops where something needs attention.
+  const marks = new Set<Stop>(
+    notices.map(({ code }) =>
+      code === 'nothing-printed' ? 'artwork' : code === 'finer-than-line' ? 'relief' : 'stack',
+    ),
+  );
   const canUndo = useDocument((state) => state.past.length > 0);
   const canRedo = useDocument((state) => state.future.length > 0);
   const { undo, redo } = useDocument((state) => state);
-  const saved = memoryOnly ? 'not stored' : saveState === 'saving' ? 'saving' : 'saved';
+  const saved = memoryOnly
+    ? 'not stored'
+    : shared
+      ? 'in another tab too'
+      : saveState === 'saving'
+        ? 'saving'
+        : 'saved';
   return (
     <header className={styles.trail}>
       <Brand />
-      <p className={styles.project}>
+      <div className={styles.project}>
         <strong>{name}</strong>
         <span role="status" data-testid="save-state">
           {saved}
         </span>
-      </p>
+        <Menu
+          label={`Project ${name}`}
+          trigger={<ChevronDown size={16} aria-hidden />}
+          items={() => [
+            {
+              text: 'Versions',
+              icon: <History size={15} aria-hidden />,
+              onSelect: () => {
+                onOverlay('versions');
+              },
+            },
+            {
+              text: 'Download the project file',
+              icon: <FileDown size={15} aria-hidden />,
+              onSelect: () => {
+                downloadProject(project);
+              },
+            },
+            {
+              text: 'Find a command',
+              icon: <Command size={15} aria-hidden />,
+              onSelect: () => {
+                onOverlay('palette');
+              },
+            },
+            {
+              text: 'Keys',
+              icon: <Keyboard size={15} aria-hidden />,
+              onSelect: () => {
+                onOverlay('shortcuts');
+              },
+            },
+          ]}
+        />
+      </div>
       <Button
         look="quiet"
         icon={<Undo2 size={17} aria-hidden />}
@@ -62,7 +116,7 @@ export function Trail({ stop, saveState, memoryOnly, marks }: TrailProps) {
             const content = (
               <>
                 <span className={`${styles.number} figures`}>{i + 1}</span>
-                {NAMES[one]}
+                {STOP_NAMES[one]}
                 {marks.has(one) ? <CircleAlert size={14} aria-label="needs attention" /> : null}
               </>
             );

@@ -1,29 +1,26 @@
-import { Download } from 'lucide-react';
-import { useEffect, useMemo } from 'react';
-import { findNotices } from '#core/heights/notices.ts';
+import { Copy, Download } from 'lucide-react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { z } from 'zod';
 import { ArtworkPanel } from '../features/artwork/ArtworkPanel.tsx';
 import { ReliefPanel } from '../features/relief/ReliefPanel.tsx';
 import { SheetPage } from '../features/sheet/SheetPage.tsx';
 import { StackPanel } from '../features/stack/StackPanel.tsx';
 import { Stage } from '../features/stage/Stage.tsx';
-import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { Library } from '../state/library.ts';
-import { stackOf } from '../state/project-document.ts';
-import { writeProjectFile } from '../state/project-file.ts';
-import {
-  ProjectContext,
-  useDocument,
-  useLive,
-  type OpenProject,
-} from '../state/project-context.ts';
+import { ProjectContext, useDocument, type OpenProject } from '../state/project-context.ts';
 import type { Stop } from '../state/view-store.ts';
 import { Button } from '../ui/Button.tsx';
 import appStyles from './App.module.css';
 import { Ledger } from './Ledger.tsx';
-import { goTo, pathOf } from './route.ts';
+import { Overlays } from './Overlays.tsx';
+import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
+import { watchKeeper } from './watch-keeper.ts';
 import { Trail } from './Trail.tsx';
 import { useAutosave } from './use-autosave.ts';
+import { downloadProject, useCommandKeys, useCommands, type Overlay } from './use-commands.ts';
 import { useHistoryKeys } from './use-history-keys.ts';
+import { onPutByElsewhere } from './unsaved.ts';
+import { useSoleTab } from './use-sole-tab.ts';
 import styles from './Workbench.module.css';
 
 interface WorkbenchProps {
@@ -31,7 +28,16 @@ interface WorkbenchProps {
   readonly library: Library;
   readonly stop: Stop;
   readonly memoryOnly: boolean;
+  /** A change was made while another tab has the project: it must go on as a copy. */
+  readonly onFork: () => void;
+  /** The other tab has let go, and nothing was changed here. */
+  readonly onFree: () => void;
 }
+
+// None of them depends on what the bench itself follows.
+const QuietStage = memo(Stage);
+const QuietStackPanel = memo(StackPanel);
+const QuietLedger = memo(Ledger);
 
 /** One open project with all its stops. */
 export function Workbench(props: WorkbenchProps) {
@@ -42,28 +48,37 @@ export function Workbench(props: WorkbenchProps) {
   );
 }
 
-function Bench({ project, library, stop, memoryOnly }: WorkbenchProps) {
-  const saveState = useAutosave(project, library);
-  useHistoryKeys(project.documents);
-  const document = useDocument((state) => state.document);
-  const ramp = useLive((state) => state.ramp);
-  const counts = useLive((state) => state.counts);
-  const notices = useMemo(
-    () => (counts ? findNotices(stackOf(document), ramp, counts, document.leastLayers) : []),
-    [document, ramp, counts],
+function Bench({ project, library, stop, memoryOnly, onFork, onFree }: WorkbenchProps) {
+  const asOpened = useRef(project.documents.getState().document);
+  const takeOver = useCallback(() => {
+    if (project.documents.getState().document === asOpened.current) onFree();
+  }, [project, onFree]);
+  const role = useSoleTab(project.id, takeOver);
+  useEffect(
+    () => (role === 'own' ? onPutByElsewhere(project.id, takeOver) : undefined),
+    [project.id, role, takeOver],
   );
-  const marks = useMemo(() => {
-    const found = new Set<Stop>();
-    for (const { code } of notices) found.add(code === 'nothing-printed' ? 'artwork' : 'stack');
-    return found;
-  }, [notices]);
+  const saveState = useAutosave(project, library, role, onFork);
+  useKeptScreen(project, library);
+  const [overlay, setOverlay] = useState<Overlay | null>(null);
+  const open = useCallback((next: Overlay) => {
+    setOverlay(next);
+  }, []);
+  const find = useCallback(() => {
+    setOverlay('find');
+  }, []);
+  const watches = useMemo(() => watchKeeper(library, project.id), [library, project.id]);
+  const commands = useCommands(project, stop, open);
+  useCommandKeys(commands, project, open);
+  useHistoryKeys(project.documents);
+  const name = useDocument((state) => state.document.name);
 
   useEffect(() => {
-    window.document.title = `${document.name} - Zesty Strata`;
+    window.document.title = `${name} - Zesty Strata`;
     return () => {
       window.document.title = 'Zesty Strata';
     };
-  }, [document.name]);
+  }, [name]);
 
   useEffect(() => {
     if (!memoryOnly) return;
@@ -78,7 +93,14 @@ function Bench({ project, library, stop, memoryOnly }: WorkbenchProps) {
 
   return (
     <div className={styles.bench}>
-      <Trail stop={stop} saveState={saveState} memoryOnly={memoryOnly} marks={marks} />
+      <Trail
+        stop={stop}
+        saveState={saveState}
+        memoryOnly={memoryOnly}
+
+        shared={role === 'other'}
+        onOverlay={open}
+      />
       {memoryOnly ? (
         <p className={appStyles.banner} role="alert" data-testid="storage-trouble">
           This browser does not store the project (storage is full or blocked). Work goes on in
@@ -86,36 +108,74 @@ function Bench({ project, library, stop, memoryOnly }: WorkbenchProps) {
           <Button
             icon={<Download size={16} aria-hidden />}
             onClick={() => {
-              const present = project.documents.getState().document;
-              downloadFile(
-                `${fileStem(present.name)}.strata`,
-                writeProjectFile({ document: present, artwork: project.artworkBytes }),
-                'application/zip',
-              );
+              downloadProject(project);
             }}
           >
             Download project
           </Button>
         </p>
       ) : null}
+      {role === 'other' ? (
+        <p className={appStyles.banner} role="status" data-testid="other-tab">
+          This project is open in another tab. Look around as you like: your first change here goes
+          on as a copy, so that neither tab writes over the other.
+          <Button icon={<Copy size={16} aria-hidden />} onClick={onFork}>
+            Go on as a copy
+          </Button>
+        </p>
+      ) : null}
       {stop === 'sheet' || stop === 'rehearse' ? (
         <SheetPage
+          watches={watches}
+          onPrinters={() => {
+            goTo(PRINTERS_PATH);
+          }}
           onBack={() => {
             goTo(pathOf(project.id, 'relief'));
           }}
         />
       ) : (
         <main className={styles.split}>
-          <h1 className="visually-hidden">{document.name}</h1>
-          <Stage />
+          <h1 className="visually-hidden">{name}</h1>
+          <QuietStage />
           <aside className={styles.side} aria-label="Tools of this stop">
             {stop === 'artwork' ? <ArtworkPanel /> : null}
-            {stop === 'stack' ? <StackPanel /> : null}
+            {stop === 'stack' ? <QuietStackPanel onFind={find} /> : null}
             {stop === 'relief' ? <ReliefPanel /> : null}
           </aside>
         </main>
       )}
-      {stop === 'sheet' ? null : <Ledger notices={notices} />}
+      {stop === 'sheet' ? null : <QuietLedger />}
+      <Overlays
+        overlay={overlay}
+        project={project}
+        commands={commands}
+        onClose={() => {
+          setOverlay(null);
+        }}
+      />
     </div>
   );
+}
+
+const SCREEN_SETTING = 'screen';
+const screenSchema = z.object({ pixelsPerMm: z.number().min(0.5).max(100) });
+
+/** Brings the size of the screen's pixels over from the last visit, and keeps it when it is measured anew. */
+function useKeptScreen({ views }: OpenProject, library: Library): void {
+  useEffect(() => {
+    let gone = false;
+    void library.getSetting(SCREEN_SETTING).then((kept) => {
+      const screen = screenSchema.safeParse(kept);
+      if (!gone && screen.success) views.setState({ screenPixelsPerMm: screen.data.pixelsPerMm });
+    });
+    const unfollow = views.subscribe(({ screenPixelsPerMm }, before) => {
+      if (screenPixelsPerMm !== null && screenPixelsPerMm !== before.screenPixelsPerMm)
+        void library.putSetting(SCREEN_SETTING, { pixelsPerMm: screenPixelsPerMm });
+    });
+    return () => {
+      gone = true;
+      unfollow();
+    };
+  }, [views, library]);
 }

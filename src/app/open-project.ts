@@ -1,9 +1,10 @@
-import type { Filament } from '#core/stack/filament.ts';
-import { createDocumentStore } from '../state/document-store.ts';
+import { createDocumentStore, type History } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
 import { followDocument } from '../state/live-print.ts';
 import { stackOf, type ProjectDocument } from '../state/project-document.ts';
 import type { OpenProject } from '../state/project-context.ts';
+import { planningFilaments } from '../state/rack-store.ts';
+import { createVersionStore, type NamedVersion } from '../state/versions.ts';
 import { createViewStore } from '../state/view-store.ts';
 import type { JobOptions, WorkerClient } from '../workers/client.ts';
 import type { OpenedArtwork } from '../workers/protocol.ts';
@@ -41,22 +42,45 @@ export async function loadArtwork(
   }
 }
 
+/** What a project was left with, besides its picture. */
+export interface ProjectParts {
+  readonly id: string;
+  readonly document: ProjectDocument;
+  readonly history?: History;
+  readonly versions?: readonly NamedVersion[];
+}
+
+/** What the maker has, apart from projects. */
+export type House = Pick<OpenProject, 'rack' | 'printers'>;
+
+/** Reads the maker's filaments, as they are planned with, and printers. */
+export async function readHouse(library: Library): Promise<House> {
+  const [rack, printers] = await Promise.all([library.getRack(), library.getPrinters()]);
+  return { rack: planningFilaments(rack), printers };
+}
+
 /** Puts the parts of an open project together. */
 export function assembleProject(
-  id: string,
-  document: ProjectDocument,
+  { id, document, history, versions = [] }: ProjectParts,
   { worker, opened, bytes }: LoadedArtwork,
-  rack: readonly Filament[],
+  { rack, printers }: House,
   onTrouble: (error: Error) => void,
 ): OpenProject {
-  const documents = createDocumentStore(document);
+  // Projects from before what is printed was measured learn it from their picture.
+  const artwork = document.artwork.box
+    ? document.artwork
+    : { ...document.artwork, box: opened.box };
+  const documents = createDocumentStore({ ...document, artwork }, history);
   return {
     id,
+    opening: crypto.randomUUID(),
     documents,
+    versions: createVersionStore(versions),
     live: followDocument(documents, opened, worker, onTrouble),
     views: createViewStore(),
     worker,
     rack,
+    printers,
     artworkBytes: bytes,
   };
 }
@@ -70,7 +94,7 @@ export async function closeProject(project: OpenProject): Promise<void> {
 const THUMBNAIL_PX = 480;
 
 /** A small PNG of a document's print, or null before there is one. Made in the worker: it must not disturb a drag. */
-async function makeThumbnail(
+export async function makeThumbnail(
   worker: WorkerClient,
   document: ProjectDocument,
 ): Promise<Blob | null> {
@@ -89,15 +113,19 @@ async function makeThumbnail(
 
 /** Saves a project as it is now: the document at once, its thumbnail when that is made. */
 export async function saveProject(project: OpenProject, library: Library): Promise<void> {
-  const { document } = project.documents.getState();
+  const state = project.documents.getState();
+  const { document } = state;
+  const { versions } = project.versions.getState();
   const thumbnail = makeThumbnail(project.worker, document);
   await library.putProject(project.id, (before) => ({
     document,
+    versions,
     createdAt: before?.createdAt ?? Date.now(),
     changedAt: Date.now(),
     thumbnail: before?.thumbnail ?? null,
     deletedAt: null,
   }));
+  await library.putHistory(project.id, state);
   const png = await thumbnail;
   if (png)
     await library.putProject(project.id, (before) => before && { ...before, thumbnail: png });

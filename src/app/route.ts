@@ -4,6 +4,7 @@ import { STOPS, type Stop } from '../state/view-store.ts';
 /** Where in the app one is. */
 export type Route =
   | { readonly place: 'shelf' }
+  | { readonly place: 'printers' }
   | { readonly place: 'rack'; readonly wedgeOf: string | null }
   | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
 
@@ -14,6 +15,7 @@ export function routeOf(pathname: string): Route {
   const [, place, id, stop] = pathname.split('/');
   if (place === 'rack')
     return { place, wedgeOf: id === 'wedge' && stop ? decodeURIComponent(stop) : null };
+  if (place === 'printers') return { place };
   if (place !== 'project' || !id) return { place: 'shelf' };
   return { place: 'project', id, stop: STOPS.find((known) => known === stop) ?? 'stack' };
 }
@@ -25,6 +27,7 @@ export function pathOf(id: string, stop: Stop): string {
 
 export const SHELF_PATH = '/';
 export const RACK_PATH = '/rack';
+export const PRINTERS_PATH = '/printers';
 
 /** The path of the step wedge of a filament. */
 export function wedgePath(filamentId: string): string {

@@ -1,17 +1,52 @@
+import type { PrinterJsonFault } from '#core/formats/printer-json.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import type { Notice } from '#core/heights/notices.ts';
+import type { Stop } from '../state/view-store.ts';
 import type { ProjectFileFault } from '../state/project-file.ts';
+
+/** What the stops are called. */
+export const STOP_NAMES: Readonly<Record<Stop, string>> = {
+  artwork: 'Artwork',
+  stack: 'Stack',
+  relief: 'Relief',
+  sheet: 'Swap sheet',
+  rehearse: 'Rehearse',
+};
 
 /** A fault of a project file in words. */
 export function describeProjectFault({ code, detail = '' }: ProjectFileFault): string {
   switch (code) {
     case 'damaged-project':
       return `The project in this file cannot be read (${detail}). Use another copy of it.`;
+    case 'newer-project':
+      return 'This project was made with a later version of Zesty Strata. Open it there, or update this one.';
     case 'artwork-missing':
       return 'The project file lacks its picture, or holds another one. Use another copy of it.';
     default:
       return 'This is not a project of Zesty Strata. Choose a .strata file or a picture.';
   }
+}
+
+/** Why a file of printers was not taken in. */
+export function describePrinterJsonFault({
+  code,
+  where = '',
+  detail = '',
+}: PrinterJsonFault): string {
+  switch (code) {
+    case 'not-json':
+      return `This is not JSON (${detail}). Choose a file that was exported here.`;
+    case 'not-printers':
+      return 'There is no list of printers in this file. Choose a file that was exported here.';
+    case 'too-many':
+      return `${detail} printers are too many for one file: at most 200.`;
+    case 'bad-printer':
+      return `${where} is not right (${detail}). Mend it in the file; nothing was taken in.`;
+  }
+}
+
+function percent(share: number): string {
+  return `${Math.round(share * 100)} %`;
 }
 
 /** A notice in words: what it is and what to do. */
@@ -23,12 +58,22 @@ export function describeNotice(notice: Notice, nameOf: (bandIndex: number) => st
       return `The stack is no taller than the least height of ${notice.leastLayers} layers, so every spot is equal. Drag the top edge up.`;
     case 'few-heights':
       return `The picture uses only ${notice.heights} ${notice.heights === 1 ? 'height' : 'heights'}. Move the black and white points together, or make the stack taller.`;
+    case 'finer-than-line':
+      return `${percent(notice.share)} of the print is finer than one line and may come out as blobs. More calm, a larger smallest island or a larger piece helps; the Relief stop shows where.`;
+    case 'squeezed':
+      return `${percent(notice.share)} of the picture lies in ${notice.heights} neighbouring layers. Move the black and white points closer together, or take the matched curve.`;
     default: {
       const band = `Band ${bandLetter(notice.bandIndex)} (${nameOf(notice.bandIndex)})`;
       if (notice.code === 'unused-band')
         return `${band}: no part of the picture ends in it. Move its edges or remove it.`;
       if (notice.code === 'same-neighbours')
         return `${band} is the same filament as the band under it: there is nothing to swap. Join them or change one.`;
+      if (notice.code === 'thin-base')
+        return `${band} hides only ${percent(notice.cover)} of what lies under the print: it is seen through. Give it more layers, or begin with a filament of less transmission.`;
+      if (notice.code === 'never-shows')
+        return `${band} covers only ${percent(notice.cover)}: its own colour is never seen. Give it more layers, or remove it and save a swap.`;
+      if (notice.code === 'dark-hides')
+        return `${band} is dark over light and hides the bands under it, and ${percent(notice.share)} of the picture ends there. Move it under the lighter ones, or take layers from it.`;
       return `${band} has ${notice.layers} ${notice.layers === 1 ? 'layer that changes' : 'layers that change'} nothing: it has covered before. Trim it.`;
     }
   }

@@ -10,6 +10,10 @@ interface DialogProps {
   readonly description?: string;
   /** `side` and `wide` lie over the right edge and leave the rest of the screen in full view; `large` is for lists. */
   readonly place?: 'middle' | 'large' | 'side' | 'wide';
+  /** The rest of the screen can be worked on while the dialog is open, and pressing there does not close it. */
+  readonly besides?: boolean;
+  /** Called first when Escape is pressed; true keeps the dialog open. */
+  readonly onEscape?: () => boolean;
   readonly children: ReactNode;
 }
 
@@ -20,15 +24,23 @@ export function Dialog({
   title,
   description,
   place = 'middle',
+  besides = false,
+  onEscape,
   children,
 }: DialogProps) {
   return (
-    <Base.Root open={open} onOpenChange={onOpenChange}>
+    <Base.Root open={open} onOpenChange={onOpenChange} modal={!besides}>
       <Base.Portal>
-        <Base.Overlay className={styles.overlay} data-place={place} />
+        {besides ? null : <Base.Overlay className={styles.overlay} data-place={place} />}
         <Base.Content
           className={styles.content}
           data-place={place}
+          onInteractOutside={(event) => {
+            if (besides) event.preventDefault();
+          }}
+          onEscapeKeyDown={(event) => {
+            if (onEscape?.() === true) event.preventDefault();
+          }}
           {...(description ? {} : { 'aria-describedby': undefined })}
         >
           <header className={styles.header}>

@@ -34,6 +34,32 @@ export function TextField({ label, trouble, className, ...rest }: TextFieldProps
   );
 }
 
+interface CheckFieldProps {
+  readonly label: string;
+  readonly checked: boolean;
+  readonly onChange: (checked: boolean) => void;
+  readonly disabled?: boolean;
+  readonly testId?: string;
+}
+
+/** Something that is on or off. */
+export function CheckField({ label, checked, onChange, disabled, testId }: CheckFieldProps) {
+  return (
+    <label className={styles.check}>
+      <input
+        type="checkbox"
+        checked={checked}
+        disabled={disabled}
+        data-testid={testId}
+        onChange={(event) => {
+          onChange(event.target.checked);
+        }}
+      />
+      <span>{label}</span>
+    </label>
+  );
+}
+
 interface SelectFieldProps<Value extends string> {
   readonly label: string;
   readonly value: Value;

@@ -5,30 +5,39 @@ import styles from './Menu.module.css';
 interface MenuProps {
   readonly label: string;
   readonly trigger: ReactNode;
-  readonly items: readonly {
-    readonly text: string;
-    readonly icon: ReactNode;
-    readonly onSelect: () => void;
-  }[];
+  /** With a frame and room for words, as a button has. */
+  readonly framed?: boolean;
+  /** Asked for when the menu is opened. */
+  readonly items: () => readonly MenuItem[];
+}
+
+export interface MenuItem {
+  readonly text: string;
+  readonly icon: ReactNode;
+  readonly onSelect: () => void;
 }
 
 /** A button that opens a short list of actions. */
-export function Menu({ label, trigger, items }: MenuProps) {
+export function Menu({ label, trigger, framed = false, items }: MenuProps) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className={styles.trigger} aria-label={label}>
+      <DropdownMenu.Trigger className={framed ? styles.framed : styles.trigger} aria-label={label}>
         {trigger}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className={styles.content} align="end" sideOffset={4}>
-          {items.map(({ text, icon, onSelect }) => (
-            <DropdownMenu.Item key={text} className={styles.item} onSelect={onSelect}>
-              {icon}
-              {text}
-            </DropdownMenu.Item>
-          ))}
+          <Items items={items} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   );
+}
+
+function Items({ items }: Pick<MenuProps, 'items'>) {
+  return items().map(({ text, icon, onSelect }) => (
+    <DropdownMenu.Item key={text} className={styles.item} onSelect={onSelect}>
+      {icon}
+      {text}
+    </DropdownMenu.Item>
+  ));
 }

@@ -27,6 +27,16 @@ function numberText(least: number, greatest: number, unit: string) {
 
 const text = z.string().max(200, 'At most 200 signs');
 
+/** A number that may be left open. */
+const openNumberText = z
+  .string()
+  .refine(
+    (value) =>
+      value.trim() === '' ||
+      (Number(value.replace(',', '.')) >= 0 && Number(value.replace(',', '.')) <= 100_000),
+    'A number from 0 to 100000, or nothing',
+  );
+
 const formSchema = z.object({
   maker: text,
   name: text.refine((value) => value.trim() !== '', 'A name, please'),
@@ -37,6 +47,8 @@ const formSchema = z.object({
   found: z.enum(FINDINGS),
   densityGCm3: numberText(0.1, 25, 'g/cm3'),
   diameterMm: numberText(0.5, 10, 'mm'),
+  pricePerKg: openNumberText,
+  leftG: openNumberText,
   onHand: z.boolean(),
   note: z.string().max(10_000, 'At most 10,000 signs'),
 });
@@ -54,6 +66,8 @@ function valuesOf(filament: Filament): FormValues {
     found: filament.found,
     densityGCm3: String(filament.densityGCm3),
     diameterMm: String(filament.diameterMm),
+    pricePerKg: filament.pricePerKg === undefined ? '' : String(filament.pricePerKg),
+    leftG: filament.leftG === undefined ? '' : String(filament.leftG),
     onHand: filament.onHand,
     note: filament.note,
   };
@@ -83,6 +97,8 @@ function withValues(filament: Filament, values: FormValues): Filament {
     found: !kept && values.found === filament.found ? 'typed' : values.found,
     densityGCm3: numberOf(values.densityGCm3),
     diameterMm: numberOf(values.diameterMm),
+    pricePerKg: values.pricePerKg.trim() === '' ? undefined : numberOf(values.pricePerKg),
+    leftG: values.leftG.trim() === '' ? undefined : numberOf(values.leftG),
     onHand: values.onHand,
     note: values.note,
   };
@@ -179,6 +195,18 @@ export function FilamentForm({ filament, submitText, onSubmit, onCancel }: Filam
         inputMode="decimal"
         trouble={errors.diameterMm?.message}
         {...register('diameterMm')}
+      />
+      <TextField
+        label="Price of a kilogram"
+        inputMode="decimal"
+        trouble={errors.pricePerKg?.message}
+        {...register('pricePerKg')}
+      />
+      <TextField
+        label="Left on the spool, g"
+        inputMode="decimal"
+        trouble={errors.leftG?.message}
+        {...register('leftG')}
       />
       <div className={styles.wide}>
         <TextField label="Note" trouble={errors.note?.message} {...register('note')} />

@@ -1,5 +1,5 @@
 import { FileInput, FileOutput, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
-import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { RackFault } from '#core/formats/rack-csv.ts';
 import { applyImport } from '#core/formats/rack-import.ts';
@@ -20,6 +20,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
+import { ChosenTools } from './ChosenTools.tsx';
 import { FilamentForm } from './FilamentForm.tsx';
 import { FilamentSheet } from './FilamentSheet.tsx';
 import { ImportDialog, type IncomingRack } from './ImportDialog.tsx';
@@ -33,6 +34,9 @@ export interface RackPageProps {
   readonly rack: RackStore;
   /** Reads a chosen file; what is wrong with it comes back as a sentence. */
   readonly readFile: (file: File) => Promise<IncomingRack | string>;
+  /** A file that was dropped on the window; it is read once. */
+  readonly dropped: File | null;
+  readonly onDroppedRead: () => void;
   readonly describeFault: (fault: RackFault | RackJsonFault) => string;
   readonly onExport: (format: 'csv' | 'json', filaments: readonly Filament[]) => void;
   readonly onReadings: (filament: Filament) => void;
@@ -127,6 +131,14 @@ export function RackPage(props: RackPageProps) {
     if (typeof result === 'string') setTrouble(result);
     else setIncoming(result);
   };
+  const { dropped, onDroppedRead } = props;
+  const read = useRef(take);
+  read.current = take;
+  useEffect(() => {
+    if (!dropped) return;
+    onDroppedRead();
+    void read.current(dropped);
+  }, [dropped, onDroppedRead]);
   const open = useCallback((id: string) => {
     setRefitted(null);
     setOpenId(id);
@@ -266,45 +278,22 @@ export function RackPage(props: RackPageProps) {
         </p>
       ) : null}
       {chosen.length > 0 ? (
-        <div className={styles.chosen} role="group" aria-label="Selected filaments">
-          <span data-testid="chosen-count">{chosen.length} selected</span>
-          <Button
-            onClick={() => {
-              changeChosen((filament) => ({ ...filament, onHand: true }));
-            }}
-          >
-            On hand
-          </Button>
-          <Button
-            onClick={() => {
-              changeChosen((filament) => ({ ...filament, onHand: false }));
-            }}
-          >
-            Not on hand
-          </Button>
-          <Button
-            onClick={() => {
-              duplicate(chosen);
-              setSelected({});
-            }}
-          >
-            Duplicate
-          </Button>
-          <Button
-            onClick={() => {
-              onExport('csv', chosen);
-            }}
-          >
-            Export as CSV
-          </Button>
-          <Button
-            onClick={() => {
-              remove(chosen);
-            }}
-          >
-            Delete
-          </Button>
-        </div>
+        <ChosenTools
+          count={chosen.length}
+          onHand={(onHand) => {
+            changeChosen((filament) => ({ ...filament, onHand }));
+          }}
+          onDuplicate={() => {
+            duplicate(chosen);
+            setSelected({});
+          }}
+          onExport={() => {
+            onExport('csv', chosen);
+          }}
+          onDelete={() => {
+            remove(chosen);
+          }}
+        />
       ) : null}
       <RackTable
         filaments={shown}

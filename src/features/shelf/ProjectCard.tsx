@@ -1,9 +1,10 @@
 import { formatDistanceToNow } from 'date-fns';
 import { Copy, Ellipsis, Pencil, Trash2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { totalLayers } from '#core/stack/stack.ts';
 import type { ShelvedProject } from '../../state/library.ts';
 import { Menu } from '../../ui/Menu.tsx';
+import { useBlobUrl } from '../../ui/use-blob-url.ts';
 import styles from './Shelf.module.css';
 
 interface ProjectCardProps {
@@ -12,20 +13,6 @@ interface ProjectCardProps {
   readonly onRename: (name: string) => void;
   readonly onDuplicate: () => void;
   readonly onDelete: () => void;
-}
-
-/** An address for a blob as long as it is shown. */
-function useBlobUrl(blob: Blob | null): string | null {
-  const [url, setUrl] = useState<string | null>(null);
-  useEffect(() => {
-    if (!blob) return;
-    const made = URL.createObjectURL(blob);
-    setUrl(made);
-    return () => {
-      URL.revokeObjectURL(made);
-    };
-  }, [blob]);
-  return url;
 }
 
 /** A saved project on the shelf. */
@@ -81,7 +68,7 @@ export function ProjectCard({
         <Menu
           label={`${document.name}: more`}
           trigger={<Ellipsis size={16} aria-hidden />}
-          items={[
+          items={() => [
             {
               text: 'Rename',
               icon: <Pencil size={15} aria-hidden />,

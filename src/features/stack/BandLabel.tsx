@@ -1,27 +1,11 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import {
-  ArrowDown,
-  ArrowUp,
-  Ellipsis,
-  Merge,
-  Plus,
-  Repeat,
-  Scissors,
-  SquareSplitVertical,
-  Trash2,
-} from 'lucide-react';
+import { Lock } from 'lucide-react';
+import { memo } from 'react';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
-import {
-  bandEnds,
-  bandLetter,
-  joinWithBelow,
-  removeBand,
-  reorderBand,
-  splitBand,
-} from '#core/stack/stack.ts';
+import { bandLetter } from '#core/stack/stack.ts';
 import { useDocument } from '../../state/project-context.ts';
-import { Menu } from '../../ui/Menu.tsx';
+import { BandMenu, trimBand, trimWords } from './BandMenu.tsx';
 import styles from './Section.module.css';
 
 interface BandLabelProps {
@@ -30,29 +14,35 @@ interface BandLabelProps {
   readonly left: number;
   /** Room for all three lines, or only for one. */
   readonly full: boolean;
-  /** Cover of the whole band, 0..1. */
-  readonly cover: number;
+  /** Number of the band's last layer. */
+  readonly end: number;
+  /** Cover of the whole band, percent. */
+  readonly coverPercent: number;
   /** Layers that change nothing to be seen. */
   readonly idle: number;
   readonly coveredAt: number | undefined;
   readonly onPick: (bandIndex: number, mode: 'replace' | 'above') => void;
 }
 
-/** Letter, filament, layers and cover of a band. Dragged to change the order. */
-export function BandLabel({
+/**
+ * Letter, filament, layers and cover of a band. Dragged to change the order. Memoised: while an edge is dragged only the
+ * labels beside it change.
+ */
+export const BandLabel = memo(function BandLabel({
   bandIndex,
   top,
   left,
   full,
-  cover,
+  end,
+  coverPercent,
   idle,
   coveredAt,
   onPick,
 }: BandLabelProps) {
-  const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
-  const { bands, filaments, grid } = document;
-  const band = bands[bandIndex];
+  const grid = useDocument((state) => state.document.grid);
+  const band = useDocument((state) => state.document.bands[bandIndex]);
+  const filament = useDocument((state) => state.document.filaments[band?.filamentId ?? '']);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } =
     useSortable({
       id: band?.id ?? '',
@@ -60,109 +50,12 @@ export function BandLabel({
     });
   if (!band) return null;
   const letter = bandLetter(bandIndex);
-  const name = filaments[band.filamentId]?.name ?? band.filamentId;
-  const end = bandEnds(bands)[bandIndex] ?? 0;
+  const name = filament?.name ?? band.filamentId;
   const first = end - band.layers + 1;
   const mm = layerTopMm(grid, end) - layerTopMm(grid, first - 1);
   const range = first === end ? `${end}` : `${first}-${end}`;
-  const move = (to: number): void => {
-    change((draft) => {
-      draft.bands = [...reorderBand(draft.bands, bandIndex, to)];
-    });
-  };
-  const canTrim = idle > 0 && band.layers > idle;
-  const trimText = idle === 1 ? '1 layer does nothing, trim' : `${idle} layers do nothing, trim`;
-  const trim = (): void => {
-    change((draft) => {
-      // The band itself loses the layers; what lies above keeps its own and sinks.
-      draft.bands[bandIndex] = { ...band, layers: band.layers - idle };
-    });
-  };
-  const items = [
-    {
-      text: 'Change filament',
-      icon: <Repeat size={15} aria-hidden />,
-      onSelect: () => {
-        onPick(bandIndex, 'replace');
-      },
-    },
-    {
-      text: 'Add band above',
-      icon: <Plus size={15} aria-hidden />,
-      onSelect: () => {
-        onPick(bandIndex, 'above');
-      },
-    },
-    ...(canTrim
-      ? [{ text: trimText, icon: <Scissors size={15} aria-hidden />, onSelect: trim }]
-      : []),
-    ...(band.layers > 1
-      ? [
-          {
-            text: 'Split in two',
-            icon: <SquareSplitVertical size={15} aria-hidden />,
-            onSelect: () => {
-              change((draft) => {
-                draft.bands = [
-                  ...splitBand(draft.bands, bandIndex, (one) => ({
-                    ...one,
-                    id: crypto.randomUUID(),
-                  })),
-                ];
-              });
-            },
-          },
-        ]
-      : []),
-    ...(bandIndex > 0
-      ? [
-          {
-            text: 'Join with the band below',
-            icon: <Merge size={15} aria-hidden />,
-            onSelect: () => {
-              change((draft) => {
-                draft.bands = [...joinWithBelow(draft.bands, bandIndex)];
-              });
-            },
-          },
-        ]
-      : []),
-    ...(bandIndex < bands.length - 1
-      ? [
-          {
-            text: 'Move up',
-            icon: <ArrowUp size={15} aria-hidden />,
-            onSelect: () => {
-              move(bandIndex + 1);
-            },
-          },
-        ]
-      : []),
-    ...(bandIndex > 0
-      ? [
-          {
-            text: 'Move down',
-            icon: <ArrowDown size={15} aria-hidden />,
-            onSelect: () => {
-              move(bandIndex - 1);
-            },
-          },
-        ]
-      : []),
-    ...(bands.length > 1
-      ? [
-          {
-            text: 'Remove band',
-            icon: <Trash2 size={15} aria-hidden />,
-            onSelect: () => {
-              change((draft) => {
-                draft.bands = [...removeBand(draft.bands, bandIndex)];
-              });
-            },
-          },
-        ]
-      : []),
-  ];
+  const locked = band.locked === true;
+  const canTrim = idle > 0 && band.layers > idle && !locked;
 
   return (
     <div
@@ -191,32 +84,38 @@ export function BandLabel({
       <button
         type="button"
         className={styles.name}
-        title={`${name}: change filament`}
+        title={locked ? `${name}, locked` : `${name}: change filament`}
+        disabled={locked}
         onClick={() => {
           onPick(bandIndex, 'replace');
         }}
       >
         {name}
+        {locked ? <Lock size={12} className={styles.lock} aria-label="locked" /> : null}
       </button>
       {full ? null : <span className={`${styles.short} figures`}>{range}</span>}
-      <Menu label={`Band ${letter}`} trigger={<Ellipsis size={16} aria-hidden />} items={items} />
+      <BandMenu bandIndex={bandIndex} idle={canTrim ? idle : 0} onPick={onPick} />
       {full ? (
         <span className={`${styles.facts} figures`}>
           {first === end ? `layer ${end}` : `layers ${range}`}
           <br />
-          {`${mm.toFixed(2)} mm, covers ${Math.round(cover * 100)} %`}
+          {`${mm.toFixed(2)} mm, covers ${coverPercent} %`}
           {canTrim ? (
             <button
               type="button"
               className={styles.trim}
-              onClick={trim}
+              onClick={() => {
+                change((draft) => {
+                  trimBand(draft, bandIndex, idle);
+                });
+              }}
               title={`covered at layer ${coveredAt ?? end}`}
             >
-              {trimText}
+              {trimWords(idle)}
             </button>
           ) : null}
         </span>
       ) : null}
     </div>
   );
-}
+});

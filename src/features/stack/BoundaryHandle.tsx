@@ -28,16 +28,19 @@ export function BoundaryHandle({
 }: BoundaryHandleProps) {
   const document = useDocument((state) => state.document);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
-  const { bands, grid, filaments } = document;
+  const { bands, grid, filaments, holdTotal } = document;
   const end = bandEnds(bands)[bandIndex] ?? 0;
-  const { least, greatest } = boundaryRange(bands, bandIndex);
+  const { least, greatest } = boundaryRange(bands, bandIndex, { holdTotal });
+  const fixed = least === greatest;
   const band = bands[bandIndex];
   const name = (band && filaments[band.filamentId]?.name) ?? '';
   const grabbedAt = useRef<number | null>(null);
 
   const move = (layerNumber: number): void => {
     change((draft) => {
-      draft.bands = [...moveBoundary(draft.bands, bandIndex, layerNumber)];
+      const moved = moveBoundary(draft.bands, bandIndex, layerNumber, { holdTotal });
+      // An edge that cannot go farther makes no step of history.
+      if (moved !== draft.bands) draft.bands = [...moved];
     });
   };
   const release = (finish: () => void): void => {
@@ -58,7 +61,9 @@ export function BoundaryHandle({
       aria-valuemin={least}
       aria-valuemax={greatest}
       aria-valuenow={end}
-      aria-valuetext={`ends with layer ${end} at ${layerTopMm(grid, end).toFixed(2)} mm`}
+      aria-valuetext={`ends with layer ${end} at ${layerTopMm(grid, end).toFixed(2)} mm${fixed ? ', held' : ''}`}
+      aria-disabled={fixed}
+      data-fixed={fixed}
       data-testid={`edge-${bandLetter(bandIndex)}`}
       onPointerDown={(event) => {
         if (event.button !== 0) return;

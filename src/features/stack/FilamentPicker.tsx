@@ -1,15 +1,18 @@
 import { useEffect, useMemo, useState } from 'react';
 import { formatBasis } from '#core/formats/rack-csv.ts';
-import { brightnessOf, type Filament } from '#core/stack/filament.ts';
-
-import { Choice } from '../../ui/Choice.tsx';
+import { brightnessOf, HUES, hueOf, type Filament } from '#core/stack/filament.ts';
+import { hidingMm, sameColour } from '#core/stack/same-colour.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
+import { SelectField } from '../../ui/Fields.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
+import { usePointing } from '../../ui/use-pointing.ts';
 import styles from './FilamentPicker.module.css';
 
 const SORTS = [
   { value: 'brightness', text: 'Brightness' },
+  { value: 'hue', text: 'Hue' },
   { value: 'transmission', text: 'Transmission' },
+  { value: 'maker', text: 'Maker' },
   { value: 'name', text: 'Name' },
 ] as const;
 type Sort = (typeof SORTS)[number]['value'];
@@ -17,6 +20,7 @@ type Sort = (typeof SORTS)[number]['value'];
 interface FilamentPickerProps {
   readonly title: string;
   readonly rack: readonly Filament[];
+  /** The filament that the band has now: others of its colour are offered first. */
   readonly chosenId: string | undefined;
   /** Called while a filament is pointed at or focused, so that it can be shown on the stage; null when none is. */
   readonly onTry: (filament: Filament | null) => void;
@@ -55,13 +59,25 @@ export function FilamentPicker({
     const words = query.toLowerCase().split(/\s+/).filter(Boolean);
     const key: Readonly<Record<Sort, (a: Filament, b: Filament) => number>> = {
       brightness: (a, b) => brightnessOf(a) - brightnessOf(b),
-      transmission: (a, b) => a.transmissionMm - b.transmissionMm,
+      hue: (a, b) =>
+        HUES.indexOf(hueOf(a)) - HUES.indexOf(hueOf(b)) || brightnessOf(a) - brightnessOf(b),
+      transmission: (a, b) => hidingMm(a) - hidingMm(b),
+      maker: (a, b) => a.maker.localeCompare(b.maker) || a.name.localeCompare(b.name),
       name: (a, b) => a.name.localeCompare(b.name),
     };
     return rack
       .filter((filament) => (filament.onHand || !onHandOnly) && matches(filament, words))
       .sort(key[sort]);
   }, [rack, query, sort, onHandOnly]);
+
+  const present = rack.find(({ id }) => id === chosenId);
+  const twins = useMemo(
+    () =>
+      present
+        ? sameColour(present, rack).filter(({ filament }) => filament.onHand || !onHandOnly)
+        : [],
+    [present, rack, onHandOnly],
+  );
 
   return (
     <Dialog
@@ -72,14 +88,16 @@ export function FilamentPicker({
       title={title}
       place="side"
     >
-      <SearchField
-        label="Search the rack"
-        placeholder="Name, maker, material, note"
-        value={query}
-        onChange={setQuery}
-      />
       <div className={styles.row}>
-        <Choice label="Sort by" value={sort} options={SORTS} onChange={setSort} />
+        <SearchField
+          label="Search the rack"
+          placeholder="Name, maker, material, note"
+          value={query}
+          onChange={setQuery}
+        />
+      </div>
+      <div className={styles.row}>
+        <SelectField label="Sort by" value={sort} options={SORTS} onChange={setSort} compact />
         <label className={styles.check}>
           <input
             type="checkbox"
@@ -91,45 +109,32 @@ export function FilamentPicker({
           on hand
         </label>
       </div>
+      {present && twins.length > 0 && shown.length > 0 ? (
+        <section className={styles.twins} data-testid="same-colour">
+          <h3>Same colour as {present.name}, other transmission</h3>
+          <ul>
+            {twins.map(({ filament, times }) => (
+              <Row
+                key={filament.id}
+                filament={filament}
+                note={`${times.toFixed(1)} x as see-through`}
+                chosen={false}
+                onTry={onTry}
+                onPick={onPick}
+              />
+            ))}
+          </ul>
+        </section>
+      ) : null}
       <ul className={styles.list} data-testid="filament-list">
         {shown.map((filament) => (
-          <li key={filament.id}>
-            <button
-              type="button"
-              className={styles.item}
-              aria-pressed={filament.id === chosenId}
-              data-filament={filament.id}
-              onMouseEnter={() => {
-                onTry(filament);
-              }}
-              onMouseLeave={() => {
-                onTry(null);
-              }}
-              onFocus={() => {
-                onTry(filament);
-              }}
-              onBlur={() => {
-                onTry(null);
-              }}
-              onClick={() => {
-                onPick(filament);
-              }}
-            >
-              <span className={styles.swatch} style={{ background: filament.colour }} />
-              <span className={styles.names}>
-                <strong>{filament.name}</strong>
-                <span>
-                  {filament.maker}, {filament.material}
-                  {filament.onHand ? '' : ', not on hand'}
-                </span>
-              </span>
-              <span className={`${styles.facts} figures`}>
-                L* {Math.round(brightnessOf(filament))}
-                <br />
-                {filament.transmissionMm} mm {formatBasis(filament.basis)}
-              </span>
-            </button>
-          </li>
+          <Row
+            key={filament.id}
+            filament={filament}
+            chosen={filament.id === chosenId}
+            onTry={onTry}
+            onPick={onPick}
+          />
         ))}
       </ul>
       {shown.length === 0 ? (
@@ -138,5 +143,49 @@ export function FilamentPicker({
         </p>
       ) : null}
     </Dialog>
+  );
+}
+
+interface RowProps {
+  readonly filament: Filament;
+  readonly chosen: boolean;
+  /** What to say about it in place of its maker. */
+  readonly note?: string;
+  readonly onTry: (filament: Filament | null) => void;
+  readonly onPick: (filament: Filament) => void;
+}
+
+/** One filament to point at and to pick. */
+function Row({ filament, chosen, note, onTry, onPick }: RowProps) {
+  const pointing = usePointing((pointed) => {
+    onTry(pointed ? filament : null);
+  });
+  return (
+    <li>
+      <button
+        type="button"
+        className={styles.item}
+        aria-pressed={chosen}
+        data-filament={filament.id}
+        {...pointing}
+        onClick={() => {
+          onPick(filament);
+        }}
+      >
+        <span className={styles.swatch} style={{ background: filament.colour }} />
+        <span className={styles.names}>
+          <strong>{filament.name}</strong>
+          <span>
+            {note ?? `${filament.maker}, ${filament.material}`}
+            {filament.onHand ? '' : ', not on hand'}
+          </span>
+        </span>
+        <span className={`${styles.facts} figures`}>
+          L* {Math.round(brightnessOf(filament))}
+          <br />
+          {filament.transmissionMm} mm {formatBasis(filament.basis)}
+        </span>
+      </button>
+    </li>
   );
 }

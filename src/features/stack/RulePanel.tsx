@@ -9,7 +9,8 @@ import { FlatPanel } from './FlatPanel.tsx';
 import styles from './StackPanel.module.css';
 import { TonePanel } from './TonePanel.tsx';
 
-const RULES: readonly { value: HeightRuleKind; text: string }[] = [
+/** The rules and what they are called. */
+export const RULES: readonly { value: HeightRuleKind; text: string }[] = [
   { value: 'tone', text: 'Tone' },
   { value: 'closest', text: 'Closest blend' },
   { value: 'flat', text: 'Flat areas' },

@@ -8,7 +8,7 @@ import {
   type DragEndEvent,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
 import { idleLayers } from '#core/heights/notices.ts';
 import { layerThicknessMm, layerTopMm } from '#core/stack/layer-grid.ts';
@@ -38,7 +38,7 @@ const TRIM_LINE_PX = 15;
 const SHORT_LABEL_PX = 26;
 
 /** The stack from the side, to scale, with the handles that shape it. */
-export function Section({
+export const Section = memo(function Section({
   onPick,
 }: {
   readonly onPick: (bandIndex: number, mode: 'replace' | 'above') => void;
@@ -74,6 +74,9 @@ export function Section({
   const printed = counts ? counts.subarray(1).reduce((sum, count) => sum + count, 0) : 0;
 
   const order = bands.map((_, i) => bands.length - 1 - i);
+  const idList = order.map((i) => bands[i]?.id ?? '').join(' ');
+  // The same list as long as the order is the same: a new one makes every label be drawn anew.
+  const items = useMemo(() => idList.split(' '), [idList]);
   const wishes = order.map((i) => {
     const top = yOf(scale, layerTopMm(grid, ends[i] ?? 0));
     const bottom = yOf(scale, layerTopMm(grid, ends[i - 1] ?? 0));
@@ -213,7 +216,7 @@ export function Section({
         />
       ))}
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-        <SortableContext items={order.map((i) => bands[i]?.id ?? '')}>
+        <SortableContext items={items}>
           {order.map((i, place) => (
             <BandLabel
               key={bands[i]?.id}
@@ -221,7 +224,8 @@ export function Section({
               top={tops[place] ?? 0}
               left={STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 16}
               full={(wishes[place]?.height ?? 0) >= FULL_LABEL_PX}
-              cover={ramp[(ends[i] ?? 1) - 1]?.cover ?? 0}
+              end={ends[i] ?? 0}
+              coverPercent={Math.round(100 * (ramp[(ends[i] ?? 1) - 1]?.cover ?? 0))}
               idle={idle[i] ?? 0}
               coveredAt={covered[i]}
               onPick={onPick}
@@ -231,4 +235,4 @@ export function Section({
       </DndContext>
     </div>
   );
-}
+});

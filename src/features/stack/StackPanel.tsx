@@ -1,5 +1,6 @@
-import { Plus } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { produce } from 'immer';
+import { Lock, LockOpen, Plus, Wand2 } from 'lucide-react';
+import { memo, useCallback, useMemo, useState } from 'react';
 import type { Filament } from '#core/stack/filament.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import {
@@ -18,6 +19,7 @@ import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { FilamentPicker } from './FilamentPicker.tsx';
+import { putBands } from './edit-bands.ts';
 import { Section } from './Section.tsx';
 import styles from './StackPanel.module.css';
 import { RulePanel } from './RulePanel.tsx';
@@ -36,34 +38,29 @@ function withFilament(
   { bandIndex, mode }: Picking,
   filament: Filament,
 ): ProjectDocument {
+  const at = mode === 'replace' ? bandIndex : bandIndex + 1;
   const bands =
     mode === 'replace'
       ? replaceFilament(document.bands, bandIndex, filament.id)
-      : insertBand(document.bands, bandIndex + 1, {
+      : insertBand(document.bands, at, {
           id: crypto.randomUUID(),
           filamentId: filament.id,
           layers: NEW_BAND_LAYERS,
         });
-  return {
-    ...document,
-    bands: [...bands],
-    filaments: {
-      ...document.filaments,
-      [filament.id]: plannedFilament(filament),
-    },
-  };
+  return produce(document, (draft) => {
+    draft.filaments[filament.id] = plannedFilament(filament);
+    putBands(draft, bands, at);
+  });
 }
 
-/** Leaves only the filaments that bands use. */
-function withoutUnused(document: ProjectDocument): ProjectDocument['filaments'] {
-  const used = new Set(document.bands.map(({ filamentId }) => filamentId));
-  return Object.fromEntries(Object.entries(document.filaments).filter(([id]) => used.has(id)));
-}
+/** It follows the rules, not the bands that are being dragged. */
+const QuietRulePanel = memo(RulePanel);
 
 /** Stop 2: how heights follow the picture, and the section. */
-export function StackPanel() {
+export function StackPanel({ onFind }: { readonly onFind: () => void }) {
   const { rack, live, documents } = useProject();
   const bands = useDocument((state) => state.document.bands);
+  const holdTotal = useDocument((state) => state.document.holdTotal);
   const change = useDocument((state) => state.change);
   const [picking, setPicking] = useState<Picking | null>(null);
   const title =
@@ -71,6 +68,10 @@ export function StackPanel() {
       ? `Filament of band ${bandLetter(picking.bandIndex)}`
       : `New band above ${bandLetter(picking?.bandIndex ?? 0)}`;
 
+  const pick = useCallback((bandIndex: number, mode: Picking['mode']) => {
+    setPicking({ bandIndex, mode });
+  }, []);
+  const layers = totalLayers(bands);
   const filaments = useDocument((state) => state.document.filaments);
   const newer = useMemo(() => changedInRack({ filaments }, rack), [filaments, rack]);
 
@@ -94,20 +95,32 @@ export function StackPanel() {
           </Button>
         </div>
       ) : null}
-      <RulePanel />
+      <QuietRulePanel />
       <div className={styles.sectionHead}>
         <h2 className={styles.heading}>Section</h2>
         <NumberField
           label="Layers"
-          value={totalLayers(bands)}
-          least={bands.length}
-          greatest={MAX_LAYERS}
+          value={layers}
+          least={holdTotal ? layers : bands.length}
+          greatest={holdTotal ? layers : MAX_LAYERS}
           step={1}
           decimals={0}
           testId="total-layers"
-          onChange={(layers) => {
+          onChange={(wanted) => {
             change((draft) => {
-              draft.bands = [...scaleStack(draft.bands, layers)];
+              draft.bands = [...scaleStack(draft.bands, wanted)];
+            });
+          }}
+        />
+        <Button
+          look="quiet"
+          icon={holdTotal ? <Lock size={15} aria-hidden /> : <LockOpen size={15} aria-hidden />}
+          aria-label="Hold the total height"
+          aria-pressed={holdTotal}
+          title="Hold the total height: bands trade layers (H)"
+          onClick={() => {
+            change((draft) => {
+              draft.holdTotal = !draft.holdTotal;
             });
           }}
         />
@@ -115,11 +128,21 @@ export function StackPanel() {
           look="quiet"
           icon={<Plus size={15} aria-hidden />}
           aria-label="Add filament on top"
+          title="Add filament on top"
           onClick={() => {
             setPicking({ bandIndex: bands.length - 1, mode: 'above' });
           }}
         >
-          Add filament
+          Add
+        </Button>
+        <Button
+          look="quiet"
+          icon={<Wand2 size={15} aria-hidden />}
+          aria-label="Find a stack"
+          title="Find a stack (S)"
+          onClick={onFind}
+        >
+          Find
         </Button>
       </div>
       <div className={`${styles.columns} figures`} aria-hidden>
@@ -127,11 +150,7 @@ export function StackPanel() {
         <span>area</span>
         <span>seen</span>
       </div>
-      <Section
-        onPick={(bandIndex, mode) => {
-          setPicking({ bandIndex, mode });
-        }}
-      />
+      <Section onPick={pick} />
       <p className={styles.plate}>plate</p>
       {picking ? (
         <FilamentPicker
@@ -148,7 +167,7 @@ export function StackPanel() {
             change((draft) => {
               const next = withFilament(documents.getState().document, picking, filament);
               draft.bands = next.bands;
-              draft.filaments = withoutUnused(next);
+              draft.filaments = next.filaments;
             });
             setPicking(null);
           }}

@@ -1,28 +1,32 @@
-import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { useProject, useLive, useView } from '../../state/project-context.ts';
-import { MOST_PINS, SURROUNDS, type Spot, type StageView } from '../../state/view-store.ts';
-import { Button } from '../../ui/Button.tsx';
-import { Choice } from '../../ui/Choice.tsx';
+import {
+  lazy,
+  Suspense,
+  useEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
+import { useLive, useProject, useVersions, useView } from '../../state/project-context.ts';
+import { MOST_PINS, type Spot } from '../../state/view-store.ts';
 import { DifferenceLegend } from './DifferenceLegend.tsx';
+import { ImportanceOverlay } from './ImportanceOverlay.tsx';
+import { useBrush } from './use-brush.ts';
 import { LampControls } from './LampControls.tsx';
-import { ArtworkCanvas, SampleCanvas } from './pictures.tsx';
+import { MeasureScreen } from './MeasureScreen.tsx';
+import { ArtworkCanvas, FineCanvas, SampleCanvas } from './pictures.tsx';
 import { PinMarks, Pins } from './Pins.tsx';
 import { Readout } from './Readout.tsx';
+import { SolidControls } from './SolidControls.tsx';
 import styles from './Stage.module.css';
+import { StageTools, ZOOM_STEP } from './StageTools.tsx';
 import { frameOf, spotAt, zoomAt, type Placement } from './view-geometry.ts';
 import { WipeLine } from './WipeLine.tsx';
+import { nameOfSide, SideCanvas, WipeSides } from './WipeSides.tsx';
 
-const VIEWS: readonly { value: StageView; text: string }[] = [
-  { value: 'print', text: 'Print' },
-  { value: 'artwork', text: 'Artwork' },
-  { value: 'wipe', text: 'Wipe' },
-  { value: 'difference', text: 'Difference' },
-  { value: 'heights', text: 'Heights' },
-  { value: 'lamp', text: 'Lamp' },
-];
+/** Drawing in 3D is loaded when it is first looked at. */
+const SolidView = lazy(async () => ({ default: (await import('./SolidView.tsx')).SolidView }));
 
-const ZOOM_STEP = 1.25;
 const PAN_STEP_PX = 40;
 /** A pointer that moves less than this between press and release has clicked, px. */
 const CLICK_PX = 4;
@@ -30,7 +34,11 @@ const CLICK_PX = 4;
 /** One large picture, and the ways to look at it. */
 export function Stage() {
   const { views } = useProject();
-  const view = useView((state) => state.view);
+  const chosen = useView((state) => state.view);
+  const artworkHeld = useView((state) => state.artworkHeld);
+  const view = artworkHeld ? 'artwork' : chosen;
+  const sides = useView((state) => state.sides);
+  const versions = useVersions();
   const surround = useView((state) => state.surround);
   const zoom = useView((state) => state.zoom);
   const panX = useView((state) => state.panX);
@@ -39,6 +47,7 @@ export function Stage() {
   const shown = useLive((state) => state.shown);
   const [size, setSize] = useState({ width: 800, height: 600 });
   const area = useRef<HTMLDivElement>(null);
+  const brushing = useBrush();
   const drag = useRef<{ x: number; y: number; moved: number } | null>(null);
 
   const placement: Placement = {
@@ -104,10 +113,16 @@ export function Stage() {
         from.moved + Math.abs(event.clientX - from.x) + Math.abs(event.clientY - from.y);
       drag.current = { x: event.clientX, y: event.clientY, moved };
     }
-    views.setState({ pointer: spotAt(frame, event.clientX - box.left, event.clientY - box.top) });
+    const spot = spotAt(frame, event.clientX - box.left, event.clientY - box.top);
+    views.setState({ pointer: spot });
+    brushing.goOn(spot);
   };
 
   const onKeyDown = (event: KeyboardEvent<HTMLDivElement>): void => {
+    if (brushing.onKey(event.key)) {
+      event.preventDefault();
+      return;
+    }
     const pans: Readonly<Record<string, readonly [number, number]>> = {
       ArrowLeft: [PAN_STEP_PX, 0],
       ArrowRight: [-PAN_STEP_PX, 0],
@@ -128,52 +143,7 @@ export function Stage() {
   const place = { left: frame.left, top: frame.top, width: frame.width, height: frame.height };
   return (
     <section className={styles.stage} data-surround={surround} aria-label="Stage">
-      <div className={styles.tools}>
-        <Choice
-          label="View"
-          value={view}
-          options={VIEWS}
-          onChange={(next) => {
-            views.setState({ view: next });
-          }}
-        />
-        <span className={styles.spacer} />
-        <Button
-          onClick={() => {
-            const next = SURROUNDS[(SURROUNDS.indexOf(surround) + 1) % SURROUNDS.length];
-            if (next) views.setState({ surround: next });
-          }}
-        >
-          Surround: {surround}
-        </Button>
-        <Button
-          icon={<ZoomOut size={16} aria-hidden />}
-          aria-label="Zoom out"
-          onClick={() => {
-            zoomMiddle(1 / ZOOM_STEP);
-          }}
-        />
-        <Button
-          className="figures"
-          title="One sample to one pixel"
-          data-testid="zoom-percent"
-          onClick={() => {
-            zoomMiddle(100 / percent);
-          }}
-        >
-          {percent} %
-        </Button>
-        <Button
-          icon={<ZoomIn size={16} aria-hidden />}
-          aria-label="Zoom in"
-          onClick={() => {
-            zoomMiddle(ZOOM_STEP);
-          }}
-        />
-        <Button icon={<Maximize size={15} aria-hidden />} onClick={fit}>
-          Fit
-        </Button>
-      </div>
+      <StageTools percent={percent} onZoom={zoomMiddle} onFit={fit} />
       <div
         ref={area}
         className={styles.area}
@@ -184,10 +154,15 @@ export function Stage() {
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
+          if (brushing.brush) {
+            brushing.begin(views.getState().pointer);
+            return;
+          }
           drag.current = { x: event.clientX, y: event.clientY, moved: 0 };
         }}
         onPointerMove={onPointerMove}
         onPointerUp={(event) => {
+          brushing.end();
           // A press that did not drag the picture pins what lies under it.
           const { pointer } = views.getState();
           if (drag.current && drag.current.moved < CLICK_PX && event.button === 0 && pointer)
@@ -195,6 +170,7 @@ export function Stage() {
           drag.current = null;
         }}
         onPointerCancel={() => {
+          brushing.drop();
           drag.current = null;
         }}
         onPointerLeave={() => {
@@ -203,33 +179,46 @@ export function Stage() {
         onKeyDown={onKeyDown}
       >
         <div className={styles.picture} style={place} data-pixels={frame.width > shown.columns * 2}>
-          {view === 'artwork' || view === 'wipe' ? <ArtworkCanvas /> : null}
-          {view === 'artwork' ? null : (
-            <div
-              className={styles.layer}
-              style={view === 'wipe' ? { clipPath: `inset(0 0 0 ${wipe * 100}%)` } : {}}
-            >
-              <SampleCanvas painting={view === 'wipe' ? 'print' : view} />
-            </div>
+          {view === 'wipe' ? (
+            <>
+              <SideCanvas side={sides[0]} />
+              <div className={styles.layer} style={{ clipPath: `inset(0 0 0 ${wipe * 100}%)` }}>
+                <SideCanvas side={sides[1]} />
+              </div>
+            </>
+          ) : null}
+          {view === 'artwork' ? <ArtworkCanvas /> : null}
+          {view === 'artwork' || view === 'wipe' || view === 'solid' ? null : (
+            <SampleCanvas painting={view} />
           )}
+          <FineCanvas />
           <PinMarks />
+          <ImportanceOverlay width={frame.width} height={frame.height} growing={brushing.growing} />
           {view === 'wipe' ? (
             <>
               <span className={styles.tag} data-side="left">
-                Artwork
+                {nameOfSide(sides[0], versions)}
               </span>
               <span className={styles.tag} data-side="right">
-                Print
+                {nameOfSide(sides[1], versions)}
               </span>
             </>
           ) : null}
         </div>
         {view === 'wipe' ? <WipeLine frame={frame} stageHeight={size.height} /> : null}
       </div>
+      {view === 'solid' ? (
+        <Suspense fallback={<p className={styles.solidTrouble}>Loading the 3D view</p>}>
+          <SolidView />
+        </Suspense>
+      ) : null}
+      {view === 'solid' ? <SolidControls /> : null}
+      {view === 'wipe' ? <WipeSides /> : null}
       {view === 'lamp' ? <LampControls /> : null}
       {view === 'difference' ? <DifferenceLegend /> : null}
-      <Pins />
-      <Readout />
+      {view === 'solid' ? null : <Pins />}
+      {view === 'solid' ? null : <Readout />}
+      <MeasureScreen />
     </section>
   );
 }

@@ -1,10 +1,11 @@
 import { useEffect, useRef } from 'react';
+import { FINE_RIDGE } from '#core/relief/fine-parts.ts';
 import type { Raster } from '#core/base/raster.ts';
 import { paletteOf, recolour, type Palette } from '#core/heights/height-map.ts';
 import { lampPalette } from '#core/heights/lamp.ts';
 import { differencePalette, heightShades } from '#core/heights/shades.ts';
 import type { LiveState } from '../../state/live-print.ts';
-import { useLive, useProject } from '../../state/project-context.ts';
+import { useLive, useProject, useView } from '../../state/project-context.ts';
 import type { ViewState } from '../../state/view-store.ts';
 import styles from './Stage.module.css';
 
@@ -12,6 +13,17 @@ import styles from './Stage.module.css';
 export function ArtworkCanvas() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const stage = useLive((state) => state.opened.stage);
+  const { columns, rows, pad = 0 } = useLive((state) => state.shown);
+  // The picture lies within the piece, with the space for border and plate around it.
+  const inset =
+    pad === 0
+      ? undefined
+      : {
+          left: `${(100 * pad) / columns}%`,
+          top: `${(100 * pad) / rows}%`,
+          width: `${(100 * (columns - 2 * pad)) / columns}%`,
+          height: `${(100 * (rows - 2 * pad)) / rows}%`,
+        };
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context) return;
@@ -23,6 +35,7 @@ export function ArtworkCanvas() {
     <canvas
       ref={canvas}
       className={styles.canvas}
+      style={inset}
       width={stage.width}
       height={stage.height}
       role="img"
@@ -30,6 +43,36 @@ export function ArtworkCanvas() {
       data-testid="artwork-canvas"
     />
   );
+}
+
+/** Marks what is finer than one printed line: ridges in white, gaps in black, with a little of the picture left to see. */
+export function FineCanvas() {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const fine = useLive((state) => state.fine);
+  const show = useView((state) => state.showFine);
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || !fine) return;
+    const { width, height, data } = fine.map;
+    element.width = width;
+    element.height = height;
+    const image = new ImageData(width, height);
+    data.forEach((mark, i) => {
+      if (mark === 0) return;
+      image.data.fill(mark === FINE_RIDGE ? 255 : 0, 4 * i, 4 * i + 3);
+      image.data[4 * i + 3] = 210;
+    });
+    element.getContext('2d')?.putImageData(image, 0, 0);
+  }, [fine, show]);
+  return show ? (
+    <canvas
+      ref={canvas}
+      className={styles.canvas}
+      role="img"
+      aria-label="What is finer than one line"
+      data-testid="fine-canvas"
+    />
+  ) : null;
 }
 
 /** What is painted over the samples. */

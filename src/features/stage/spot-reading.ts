@@ -1,6 +1,7 @@
 import { ciede2000 } from '#core/colour/ciede2000.ts';
 import { labOfBytes } from '#core/colour/lab.ts';
 import { formatHex, type Triple } from '#core/colour/srgb.ts';
+import { shareInPicture } from '#core/relief/sampling.ts';
 import type { LiveState } from '../../state/live-print.ts';
 import type { Spot } from '../../state/view-store.ts';
 
@@ -17,11 +18,20 @@ export interface SpotReading {
 /** Reads a spot; undefined where nothing is printed, null before there are heights. */
 export function readSpot(
   spot: Spot,
-  { opened: { stage }, heights, ramp }: Pick<LiveState, 'opened' | 'heights' | 'ramp'>,
+  {
+    opened: { stage },
+    heights,
+    ramp,
+    shown,
+  }: Pick<LiveState, 'opened' | 'heights' | 'ramp' | 'shown'>,
 ): SpotReading | undefined | null {
   if (!heights) return null;
-  const pixel =
-    (Math.floor(spot.y * stage.height) * stage.width + Math.floor(spot.x * stage.width)) * 4;
+  // Beside the picture, on its border or plate, the nearest of its pixels stands for the artwork.
+  const within = (share: number, count: number): number =>
+    Math.min(count - 1, Math.max(0, Math.floor(share * count)));
+  const x = within(shareInPicture(spot.x, shown.columns, shown.pad), stage.width);
+  const y = within(shareInPicture(spot.y, shown.rows, shown.pad), stage.height);
+  const pixel = (y * stage.width + x) * 4;
   const artwork: Triple = [
     stage.data[pixel] ?? 0,
     stage.data[pixel + 1] ?? 0,

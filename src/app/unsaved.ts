@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { migrateDocument, type ProjectDocument } from '../state/project-document.ts';
+
+/**
+ * The last change of a project that was left before it could be saved. The database writes too late for a page that is
+ * being closed; this store writes at once.
+ */
+const keyOf = (projectId: string): string => `zesty-strata-unsaved/${projectId}`;
+
+const unsavedSchema = z.object({ changedAt: z.number(), document: z.unknown() });
+
+/** Puts a document by while the page goes away. */
+export function putByUnsaved(projectId: string, document: ProjectDocument): void {
+  try {
+    localStorage.setItem(keyOf(projectId), JSON.stringify({ changedAt: Date.now(), document }));
+  } catch {
+    // Full or blocked: the write to the database, which goes on beside this one, has to do.
+  }
+}
+
+/** Forgets what was put by, once it is saved. */
+export function forgetUnsaved(projectId: string): void {
+  try {
+    localStorage.removeItem(keyOf(projectId));
+  } catch {
+    // Then nothing was put by either.
+  }
+}
+
+/** What was put by of a project after it was last saved; undefined when there is nothing newer. */
+export function takeUnsaved(
+  projectId: string,
+  savedAt: number,
+): { readonly changedAt: number; readonly document: ProjectDocument } | undefined {
+  try {
+    const text = localStorage.getItem(keyOf(projectId));
+    if (text === null) return undefined;
+    const { changedAt, document } = unsavedSchema.parse(JSON.parse(text));
+    const migrated = changedAt > savedAt ? migrateDocument(document) : undefined;
+    return migrated && { changedAt, document: migrated };
+  } catch {
+    return undefined;
+  }
+}
+
+/**
+ * Calls back when another tab puts by a change of a project: it may arrive after that tab has let go.
+ * @returns ends the watch
+ */
+export function onPutByElsewhere(projectId: string, heard: () => void): () => void {
+  const listen = (event: StorageEvent): void => {
+    if (event.key === keyOf(projectId) && event.newValue !== null) heard();
+  };
+  window.addEventListener('storage', listen);
+  return () => {
+    window.removeEventListener('storage', listen);
+  };
+}

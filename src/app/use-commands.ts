@@ -1,0 +1,260 @@
+import { useEffect, useMemo, useRef } from 'react';
+import { RULES } from '../features/stack/RulePanel.tsx';
+import { VIEWS } from '../features/stage/StageTools.tsx';
+import { downloadFile, fileStem } from '../platform/browser/files.ts';
+import type { OpenProject } from '../state/project-context.ts';
+import { writeProjectFile } from '../state/project-file.ts';
+import { showTrueSize, STOPS, SURROUNDS, type Stop } from '../state/view-store.ts';
+import type { NamedCommand } from '../ui/CommandPalette.tsx';
+import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
+import { setTheme, THEMES } from './theme.ts';
+import { STOP_NAMES } from './words.ts';
+
+/** What is laid over the workbench. */
+export type Overlay = 'palette' | 'shortcuts' | 'versions' | 'find';
+
+/** Saves the project as a file of its own. */
+export function downloadProject(project: OpenProject): void {
+  const { document } = project.documents.getState();
+  downloadFile(
+    `${fileStem(document.name)}.strata`,
+    writeProjectFile({
+      document,
+      artwork: project.artworkBytes,
+      versions: project.versions.getState().versions,
+    }),
+    'application/zip',
+  );
+}
+
+/** Everything that can be done from anywhere in the workbench, by name and by key. */
+export function useCommands(
+  project: OpenProject,
+  stop: Stop,
+  onOverlay: (overlay: Overlay) => void,
+): readonly NamedCommand[] {
+  return useMemo(() => {
+    const { documents, views } = project;
+    const at = STOPS.indexOf(stop);
+    const stopCommand = (to: Stop, keys?: string): NamedCommand => ({
+      id: `stop-${to}${keys ?? ''}`,
+      group: 'Go to',
+      text: STOP_NAMES[to],
+      ...(keys ? { keys } : {}),
+      run: () => {
+        goTo(pathOf(project.id, to));
+      },
+    });
+    const enterable = STOPS.filter((one) => one !== 'rehearse');
+    const previous = enterable[at - 1];
+    const next = enterable[at + 1];
+    const commands: NamedCommand[] = [
+      ...VIEWS.map(({ value: view, text }, i) => ({
+        id: `view-${view}`,
+        group: 'View',
+        text,
+        keys: String(i + 1),
+        run: () => {
+          views.setState({ view });
+        },
+      })),
+      {
+        id: 'fit',
+        group: 'View',
+        text: 'Fit the picture',
+        keys: 'F',
+        run: () => {
+          views.setState({ zoom: null, panX: 0, panY: 0 });
+        },
+      },
+      {
+        id: 'true-size',
+        group: 'View',
+        text: 'True size on this screen',
+        keys: 'T',
+        run: () => {
+          showTrueSize(views);
+        },
+      },
+      {
+        id: 'measure-screen',
+        group: 'View',
+        text: 'Measure this screen',
+        run: () => {
+          views.setState({ measuringScreen: true });
+        },
+      },
+      ...SURROUNDS.map((surround) => ({
+        id: `surround-${surround}`,
+        group: 'View',
+        text: `Surround ${surround}`,
+        run: () => {
+          views.setState({ surround });
+        },
+      })),
+      {
+        id: 'unpin',
+        group: 'View',
+        text: 'Take all pins away',
+        run: () => {
+          views.setState({ pins: [] });
+        },
+      },
+      ...RULES.map(({ value: rule, text }) => ({
+        id: `rule-${rule}`,
+        group: 'Heights',
+        text: `Height rule: ${text}`,
+        run: () => {
+          documents.getState().change((draft) => {
+            draft.heightRule = rule;
+          });
+        },
+      })),
+      {
+        id: 'hold-total',
+        group: 'Stack',
+        text: 'Hold the total height, or let it go',
+        keys: 'H',
+        run: () => {
+          documents.getState().change((draft) => {
+            draft.holdTotal = !draft.holdTotal;
+          });
+        },
+      },
+      {
+        id: 'find',
+        group: 'Stack',
+        text: 'Find a stack',
+        keys: 'S',
+        run: () => {
+          onOverlay('find');
+        },
+      },
+      {
+        id: 'undo',
+        group: 'Project',
+        text: 'Undo',
+        keys: 'Ctrl+Z',
+        run: () => {
+          documents.getState().undo();
+        },
+      },
+      {
+        id: 'redo',
+        group: 'Project',
+        text: 'Redo',
+        keys: 'Ctrl+Shift+Z',
+        run: () => {
+          documents.getState().redo();
+        },
+      },
+      {
+        id: 'versions',
+        group: 'Project',
+        text: 'Versions',
+        keys: 'V',
+        run: () => {
+          onOverlay('versions');
+        },
+      },
+      {
+        id: 'download-project',
+        group: 'Project',
+        text: 'Download the project file',
+        run: () => {
+          downloadProject(project);
+        },
+      },
+      ...enterable.map((one) => stopCommand(one)),
+      ...(previous ? [{ ...stopCommand(previous, ','), text: 'Stop before this one' }] : []),
+      ...(next ? [{ ...stopCommand(next, '.'), text: 'Next stop' }] : []),
+      {
+        id: 'shelf',
+        group: 'Go to',
+        text: 'Shelf',
+        run: () => {
+          goTo(SHELF_PATH);
+        },
+      },
+      {
+        id: 'rack',
+        group: 'Go to',
+        text: 'Rack',
+        run: () => {
+          goTo(RACK_PATH);
+        },
+      },
+      ...THEMES.map((theme) => ({
+        id: `theme-${theme}`,
+        group: 'App',
+        text: theme === 'system' ? 'Look as the system is set' : `Look ${theme}`,
+        run: () => {
+          setTheme(theme);
+        },
+      })),
+      {
+        id: 'shortcuts',
+        group: 'App',
+        text: 'Keys',
+        keys: '?',
+        run: () => {
+          onOverlay('shortcuts');
+        },
+      },
+    ];
+    return commands;
+  }, [project, stop, onOverlay]);
+}
+
+/** Keys mean something else while one types, or while something is open that listens to them itself. */
+function isTaken(target: EventTarget | null): boolean {
+  if (!(target instanceof Element)) return false;
+  if (target.closest('[role="menu"], [role="dialog"], [role="listbox"]')) return true;
+  if (target instanceof HTMLInputElement) return !['checkbox', 'range'].includes(target.type);
+  return target.matches('textarea, select, [contenteditable]');
+}
+
+/** Listens for the keys of commands, for the palette's, and for the one held to see the artwork. */
+export function useCommandKeys(
+  commands: readonly NamedCommand[],
+  { views }: OpenProject,
+  onOverlay: (overlay: Overlay) => void,
+): void {
+  const latest = useRef(commands);
+  latest.current = commands;
+  useEffect(() => {
+    const release = (): void => {
+      if (views.getState().artworkHeld) views.setState({ artworkHeld: false });
+    };
+    const onKeyDown = (event: KeyboardEvent): void => {
+      if (event.defaultPrevented) return;
+      if ((event.ctrlKey || event.metaKey) && !event.shiftKey && event.key.toLowerCase() === 'k') {
+        event.preventDefault();
+        onOverlay('palette');
+        return;
+      }
+      // Undo and redo have their own listener, which every place with a history shares.
+      if (event.ctrlKey || event.metaKey || event.altKey || isTaken(event.target)) return;
+      if (event.key.toLowerCase() === 'b') {
+        if (!event.repeat) views.setState({ artworkHeld: true });
+        return;
+      }
+      const key = event.key.length === 1 ? event.key.toUpperCase() : event.key;
+      const command = latest.current.find(({ keys }) => keys === key);
+      if (!command) return;
+      event.preventDefault();
+      command.run();
+    };
+    const onKeyUp = (event: KeyboardEvent): void => {
+      if (event.key.toLowerCase() === 'b') release();
+    };
+    window.addEventListener('keydown', onKeyDown);
+    window.addEventListener('keyup', onKeyUp);
+    window.addEventListener('blur', release);
+    return () => {
+      window.removeEventListener('keydown', onKeyDown);
+      window.removeEventListener('keyup', onKeyUp);
+      window.removeEventListener('blur', release);
+    };
+  }, [views, onOverlay]);
+}

@@ -1,0 +1,22 @@
+import { useDeferredValue, useMemo } from 'react';
+import { FINE_SHARE, findNotices, type Notice } from '#core/heights/notices.ts';
+import { stackOf } from '../state/project-document.ts';
+import { useDocument, useLive } from '../state/project-context.ts';
+
+/** What should be looked at in the present plan. It follows a drag when there is time. */
+export function useNotices(): readonly Notice[] {
+  const document = useDeferredValue(useDocument((state) => state.document));
+  const ramp = useDeferredValue(useLive((state) => state.ramp));
+  const counts = useDeferredValue(useLive((state) => state.counts));
+  const fine = useLive((state) => state.fine?.share ?? 0);
+  return useMemo(
+    () =>
+      counts
+        ? [
+            ...findNotices(stackOf(document), ramp, counts, document.leastLayers),
+            ...(fine > FINE_SHARE ? [{ code: 'finer-than-line' as const, share: fine }] : []),
+          ]
+        : [],
+    [document, ramp, counts, fine],
+  );
+}

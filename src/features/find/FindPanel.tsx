@@ -1,0 +1,321 @@
+import { Columns2, Wand2 } from 'lucide-react';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { describeFindFault } from '../../platform/fault-words.ts';
+import {
+  NOTHING_FOUND,
+  runSearch,
+  withSuggestion,
+  type FindProgress,
+} from '../../state/find-session.ts';
+import { useDocument, useProject, useView } from '../../state/project-context.ts';
+import type { SuggestedStack } from '../../workers/protocol.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Choice } from '../../ui/Choice.tsx';
+import { Dialog } from '../../ui/Dialog.tsx';
+import { CheckField, SelectField } from '../../ui/Fields.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import { Progress } from '../../ui/Progress.tsx';
+import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import { CandidateList, type Wish } from './CandidateList.tsx';
+import styles from './Find.module.css';
+import { FoundStacks } from './FoundStacks.tsx';
+import { ImportanceTools } from './ImportanceTools.tsx';
+
+const FOUND_RULES = [
+  { value: 'closest', text: 'Closest blend' },
+  { value: 'tone', text: 'Tone' },
+] as const;
+
+const EFFORTS = [
+  { value: '1', text: '1 s' },
+  { value: '3', text: '3 s' },
+  { value: '10', text: '10 s' },
+  { value: '30', text: '30 s' },
+] as const;
+
+/** The seed of the first search; the same request always gives the same answer. */
+const SEED = 1;
+
+const ANY = '';
+
+/** Looks for the best order and heights from the filaments at hand; what is found is shown on the stage as it comes. */
+export function FindPanel({ onClose }: { readonly onClose: () => void }) {
+  const { rack, live, documents, views, worker } = useProject();
+  const change = useDocument((state) => state.change);
+  const present = documents.getState().document;
+  const [mostSwaps, setMostSwaps] = useState(
+    Math.min(MOST_SWAPS, Math.max(1, present.bands.length - 1)),
+  );
+  const [mostLayers, setMostLayers] = useState(
+    Math.min(MOST_FIND_LAYERS, totalLayers(present.bands)),
+  );
+  const [leastPerBand, setLeastPerBand] = useState(1);
+  const [rule, setRule] = useState<FindRequest['rule']>(
+    present.heightRule === 'tone' ? 'tone' : 'closest',
+  );
+  const [rare, setRare] = useState(0);
+  const [sturdy, setSturdy] = useState(false);
+  const [seconds, setSeconds] = useState<(typeof EFFORTS)[number]['value']>('3');
+  const [wishes, setWishes] = useState<ReadonlyMap<string, Wish>>(new Map());
+  const [bottom, setBottom] = useState(ANY);
+  const [top, setTop] = useState(ANY);
+  const [progress, setProgress] = useState<FindProgress>(NOTHING_FOUND);
+  const stop = useRef<(() => void) | null>(null);
+
+  const wishOf = (id: string, onHand: boolean): Wish =>
+    wishes.get(id) ?? (onHand ? 'may' : 'never');
+  const candidates = rack.filter(({ id, onHand }) => wishOf(id, onHand) !== 'never');
+  const show = useCallback(
+    (stack: SuggestedStack | null): void => {
+      live.preview(stack ? withSuggestion(documents.getState().document, stack, rack) : null);
+    },
+    [live, documents, rack],
+  );
+
+  const begin = async (improve = false): Promise<void> => {
+    stop.current?.();
+    const start = new AbortController();
+    stop.current = () => {
+      start.abort();
+    };
+    // At once, so that what the last search found is not taken for what this one will.
+    setProgress({ ...NOTHING_FOUND, running: true });
+    const cells = await worker.run('colours', {
+      importance: documents.getState().document.importance,
+    });
+    // Closed, or begun again, while the colours were on their way: nothing may start after that.
+    if (start.signal.aborted) return;
+    const { grid, leastLayers, bands } = documents.getState().document;
+    const used = new Set(bands.map(({ filamentId }) => filamentId));
+    const allowed = improve
+      ? rack.filter((one) => candidates.includes(one) || used.has(one.id))
+      : candidates;
+    const roomFor = (wanted: number, needed: number): number =>
+      improve ? Math.max(wanted, needed) : wanted;
+    stop.current = runSearch(
+      {
+        cells,
+        filaments: allowed,
+        grid,
+        rule,
+        mostSwaps: roomFor(mostSwaps, bands.length - 1),
+        mostLayers: roomFor(mostLayers, totalLayers(bands)),
+        leastLayers: Math.min(leastLayers, mostLayers),
+        leastPerBand: improve
+          ? Math.min(leastPerBand, ...bands.map(({ layers }) => layers))
+          : leastPerBand,
+        // What is improved is what is there; wishes are for stacks that begin anew.
+        must: improve
+          ? []
+          : candidates
+              .filter(({ id, onHand }) => wishOf(id, onHand) === 'must')
+              .map(({ id }) => id),
+        bottom: improve || bottom === ANY ? null : bottom,
+        top: improve || top === ANY ? null : top,
+        start: improve ? bands : null,
+        rare,
+        sturdy,
+        seconds: Number(seconds),
+        seed: SEED,
+      },
+      rack.filter((one) => !allowed.includes(one) && wishes.get(one.id) !== 'never'),
+      (next) => {
+        setProgress(next);
+        if (next.best) show(next.best);
+      },
+      (error) => toast.error(`The search stopped: ${error.message}. Nothing was changed.`),
+    );
+  };
+  const comparing = useView(({ sides }) => sides[0] === 'present');
+  const endCompare = useCallback((): void => {
+    if (views.getState().sides[0] === 'present')
+      views.setState({ view: 'print', sides: ['artwork', 'print'] });
+  }, [views]);
+  const halt = (): void => {
+    stop.current?.();
+    stop.current = null;
+    setProgress((before) => ({ ...before, running: false }));
+  };
+  // It begins as the panel opens, and nothing of it is left when it closes.
+  useEffect(() => {
+    void begin();
+    return () => {
+      stop.current?.();
+      live.preview(null);
+      endCompare();
+      views.setState({ brush: null });
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+
+  const apply = (stack: SuggestedStack): void => {
+    live.preview(null);
+    change((draft) =>
+      Object.assign(draft, withSuggestion(documents.getState().document, stack, rack)),
+    );
+    onClose();
+  };
+  const ends = [
+    { value: ANY, text: 'any' },
+    ...candidates.map(({ id, name }) => ({ value: id, text: name })),
+  ];
+
+  return (
+    <Dialog
+      open
+      onOpenChange={(open) => {
+        if (!open) onClose();
+      }}
+      title="Find a stack"
+      place="side"
+      besides
+      onEscape={() => {
+        // First the brush is put down.
+        const inHand = views.getState().brush !== null;
+        views.setState({ brush: null });
+        return inHand;
+      }}
+    >
+      <div className={styles.panel}>
+        <div className={styles.row}>
+          <NumberField
+            label="Swaps at most"
+            value={mostSwaps}
+            least={0}
+            greatest={MOST_SWAPS}
+            step={1}
+            decimals={0}
+            testId="find-swaps"
+            onChange={setMostSwaps}
+          />
+          <NumberField
+            label="Layers at most"
+            value={mostLayers}
+            least={1}
+            greatest={MOST_FIND_LAYERS}
+            step={1}
+            decimals={0}
+            testId="find-layers"
+            onChange={setMostLayers}
+          />
+        </div>
+        <div className={styles.row}>
+          <Choice label="Heights follow" value={rule} options={FOUND_RULES} onChange={setRule} />
+          <SelectField
+            compact
+            label="Time to look"
+            value={seconds}
+            options={EFFORTS}
+            onChange={setSeconds}
+          />
+        </div>
+        <ImportanceTools />
+        <details className={styles.more}>
+          <summary>
+            Filaments and weights ({candidates.length} of {rack.length})
+          </summary>
+          <div className={styles.row}>
+            <SelectField
+              label="Lowest filament"
+              value={bottom}
+              options={ends}
+              onChange={setBottom}
+            />
+            <SelectField label="Highest filament" value={top} options={ends} onChange={setTop} />
+          </div>
+          <div className={styles.row}>
+            <span>Rare colours count</span>
+            <RangeSlider
+              labels={['Rare colours count']}
+              values={[Math.round(rare * 100)]}
+              least={0}
+              greatest={100}
+              step={10}
+              onChange={([value = 0]) => {
+                setRare(value / 100);
+              }}
+            />
+            <NumberField
+              label="Layers a band"
+              value={leastPerBand}
+              least={1}
+              greatest={20}
+              step={1}
+              decimals={0}
+              testId="find-least-per-band"
+              onChange={setLeastPerBand}
+            />
+          </div>
+          <CheckField
+            label="Quantise for printing: prefer stacks that bear transmissions 10 % off"
+            checked={sturdy}
+            onChange={setSturdy}
+          />
+          <CandidateList
+            rack={rack}
+            wishOf={wishOf}
+            onWish={(id, wish) => {
+              setWishes((before) => new Map(before).set(id, wish));
+            }}
+          />
+        </details>
+        <div className={styles.row}>
+          <Button
+            look={progress.curve.length > 0 ? 'plain' : 'main'}
+            icon={<Wand2 size={15} aria-hidden />}
+            disabled={progress.running}
+            onClick={() => {
+              void begin();
+            }}
+          >
+            Look again
+          </Button>
+          <Button
+            disabled={progress.running}
+            title="Goes on from the present stack; locked bands stay"
+            onClick={() => {
+              void begin(true);
+            }}
+          >
+            Improve this one
+          </Button>
+          <Button
+            icon={<Columns2 size={15} aria-hidden />}
+            aria-label="Compare with the present stack on the wipe"
+            title="Compare with the present stack on the wipe"
+            aria-pressed={comparing}
+            onClick={() => {
+              if (comparing) endCompare();
+              else views.setState({ view: 'wipe', sides: ['present', 'print'] });
+            }}
+          />
+          <p className={styles.state} role="status" data-testid="find-state">
+            {tellState(progress)}
+          </p>
+        </div>
+        {progress.running ? (
+          <Progress label="Looking" fraction={progress.fraction} onCancel={halt} />
+        ) : null}
+        {progress.fault ? <p role="alert">{describeFindFault(progress.fault)}</p> : null}
+        <FoundStacks
+          progress={progress}
+          rack={rack}
+          onShow={(stack) => {
+            show(stack ?? progress.best);
+          }}
+          onApply={apply}
+        />
+      </div>
+    </Dialog>
+  );
+}
+
+function tellState({ running, best, curve, fraction }: FindProgress): string {
+  if (best)
+    return `${running ? 'best so far' : 'best'}: colour error ${best.meanDeltaE.toFixed(2)}`;
+  if (running) return 'looking';
+  return curve.length === 0 && fraction > 0 ? 'stopped' : '';
+}

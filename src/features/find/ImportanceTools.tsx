@@ -1,0 +1,76 @@
+import { Brush, Eraser, Minus, Plus } from 'lucide-react';
+import type { Mark } from '#core/artwork/importance.ts';
+import { useDocument, useProject, useView } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import styles from './Find.module.css';
+
+const BRUSHES: readonly { readonly mark: Mark; readonly text: string }[] = [
+  { mark: 'more', text: 'Matters more' },
+  { mark: 'less', text: 'Matters less' },
+  { mark: 'plain', text: 'Take marks away' },
+];
+
+const ICONS = { more: Plus, less: Minus, plain: Eraser };
+
+/** Radius of a fresh brush, as a share of the picture's width. */
+const FIRST_RADIUS = 0.05;
+
+/** Takes the importance brush in hand, sets its size, clears what was painted. */
+export function ImportanceTools() {
+  const { views } = useProject();
+  const brush = useView((state) => state.brush);
+  const strokes = useDocument((state) => state.document.importance);
+  const change = useDocument((state) => state.change);
+  return (
+    <div className={styles.row} role="group" aria-label="Importance">
+      <span className={styles.caption}>
+        <Brush size={14} aria-hidden /> Paint
+      </span>
+      {BRUSHES.map(({ mark, text }) => {
+        const Icon = ICONS[mark];
+        const inHand = brush?.mark === mark;
+        return (
+          <Button
+            key={mark}
+            icon={<Icon size={15} aria-hidden />}
+            aria-pressed={inHand}
+            aria-label={text}
+            title={`${text}: paint on the picture, or move the brush with the arrow keys and press Space`}
+            onClick={() => {
+              views.setState({
+                brush: inHand ? null : { mark, radius: brush?.radius ?? FIRST_RADIUS },
+              });
+            }}
+          />
+        );
+      })}
+      {brush ? (
+        <RangeSlider
+          labels={['Size of the brush']}
+          values={[Math.round(brush.radius * 100)]}
+          least={1}
+          greatest={30}
+          step={1}
+          onChange={([value = 5]) => {
+            views.setState({ brush: { ...brush, radius: value / 100 } });
+          }}
+        />
+      ) : null}
+      {strokes.length > 0 ? (
+        <Button
+          look="quiet"
+          onClick={() => {
+            change((draft) => {
+              draft.importance = [];
+            });
+          }}
+        >
+          Clear
+        </Button>
+      ) : (
+        <small>Counts from the next look.</small>
+      )}
+    </div>
+  );
+}

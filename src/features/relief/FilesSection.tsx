@@ -1,0 +1,150 @@
+import { Download, Package } from 'lucide-react';
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { EXPORT_FORMATS, type ExportFormat } from '#core/formats/export-files.ts';
+import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/swaps-json.ts';
+import { downloadFile, fileStem } from '../../platform/browser/files.ts';
+import { heightRequest, smoothMmOfDocument, stackOf } from '../../state/project-document.ts';
+import { sheetOfDocument, stampOfDocument } from '../../state/project-export.ts';
+import { writeProjectFile } from '../../state/project-file.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { SelectField } from '../../ui/Fields.tsx';
+import { Progress } from '../../ui/Progress.tsx';
+import styles from './ReliefPanel.module.css';
+
+/** What each format is good for. */
+const FORMATS: Readonly<Record<ExportFormat, string>> = {
+  stl: 'STL: the whole shape, for any slicing program',
+  '3mf': '3MF: one coloured solid for each band',
+  'stl-text': 'STL as text: larger, readable',
+  obj: 'OBJ and MTL: by band, in a zip',
+  glb: 'GLB: to show the relief elsewhere',
+  heights: 'Heights as 16-bit PNG',
+  print: 'Predicted print as PNG',
+  layers: 'Outline of each layer as SVG',
+  areas: 'Areas of each height as SVG',
+};
+
+const NAMES: Readonly<Record<ExportFormat, string>> = {
+  stl: 'STL',
+  '3mf': '3MF',
+  'stl-text': 'STL as text',
+  obj: 'OBJ',
+  glb: 'GLB',
+  heights: 'heights',
+  print: 'print',
+  layers: 'layers',
+  areas: 'areas',
+};
+
+/** The files: one by one, or everything in a zip. All carry the stamp in their names. */
+export function FilesSection({ disabled }: { readonly disabled: boolean }) {
+  const project = useProject();
+  const document = useDocument((state) => state.document);
+  const [format, setFormat] = useState<ExportFormat>('stl');
+  const [fraction, setFraction] = useState<number | null>(null);
+  const [made, setMade] = useState<string | null>(null);
+  const abort = useRef<AbortController | null>(null);
+
+  const run = async (everything: boolean): Promise<void> => {
+    const controller = new AbortController();
+    abort.current = controller;
+    setFraction(0);
+    setMade(null);
+    const stamp = stampOfDocument(document);
+    const { worker } = project;
+    try {
+      const extra = everything ? await sheetAndProject(controller.signal) : null;
+      const { files } = await worker.run(
+        'files',
+        {
+          request: heightRequest(document),
+          stack: stackOf(document),
+          filaments: document.filaments,
+          title: document.name,
+          stamp,
+          smoothMm: smoothMmOfDocument(document),
+          formats: everything ? EXPORT_FORMATS : [format],
+          zip: extra,
+          crop: document.trim,
+        },
+        { signal: controller.signal, onProgress: setFraction },
+      );
+      for (const { suffix, bytes, type, triangles } of files) {
+        downloadFile(`${fileStem(document.name)}-${stamp}-${suffix}`, bytes, type);
+        const size = `${(bytes.length / 1e6).toFixed(bytes.length < 1e5 ? 3 : 1)} MB`;
+        setMade(triangles > 0 ? `${triangles.toLocaleString('en')} triangles, ${size}` : size);
+      }
+    } catch (error) {
+      if (!(error instanceof Cancelled))
+        toast.error(
+          `The file could not be made: ${error instanceof Error ? error.message : String(error)}`,
+        );
+    } finally {
+      setFraction(null);
+    }
+  };
+
+  /** What goes into the zip besides the shape. */
+  const sheetAndProject = async (signal: AbortSignal): Promise<Record<string, Uint8Array>> => {
+    const counted = await project.worker.run('counts', heightRequest(document), { signal });
+    const sheet = sheetOfDocument(document, counted, project.rack);
+    const text = new TextEncoder();
+    return {
+      'swap-sheet.txt': text.encode(swapSheetText(sheet)),
+      'swaps.json': text.encode(swapsJson(sheet)),
+      [`${fileStem(document.name)}.strata`]: writeProjectFile({
+        document,
+        artwork: project.artworkBytes,
+        versions: project.versions.getState().versions,
+      }),
+    };
+  };
+
+  return (
+    <>
+      <h2 className={styles.heading}>Files</h2>
+      <SelectField
+        label="Format"
+        value={format}
+        testId="format"
+        options={EXPORT_FORMATS.map((value) => ({ value, text: FORMATS[value] }))}
+        onChange={setFormat}
+      />
+      {fraction === null ? (
+        <div className={styles.row}>
+          <Button
+            look="main"
+            icon={<Download size={16} aria-hidden />}
+            disabled={disabled}
+            onClick={() => void run(false)}
+          >
+            Download {NAMES[format]}
+          </Button>
+          <Button
+            icon={<Package size={16} aria-hidden />}
+            disabled={disabled}
+            title="Every format, the swap sheet and the project in one zip"
+            onClick={() => void run(true)}
+          >
+            Everything
+          </Button>
+        </div>
+      ) : (
+        <Progress
+          label={`Making the ${NAMES[format]}`}
+          fraction={fraction}
+          onCancel={() => abort.current?.abort()}
+        />
+      )}
+      {made ? (
+        <p className={styles.soft} role="status">
+          Saved: {made}. Scale it in X and Y only.
+        </p>
+      ) : null}
+    </>
+  );
+}

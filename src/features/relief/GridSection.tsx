@@ -1,0 +1,141 @@
+import { useState } from 'react';
+import {
+  baseTopMm,
+  GREATEST_LAYER_MM,
+  layerTopMm,
+  LEAST_LAYER_MM,
+  withThickBase,
+} from '#core/stack/layer-grid.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { withGrid } from '../../state/regrid.ts';
+import { useDocument } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import styles from './ReliefPanel.module.css';
+
+/** The heights of the layer grid: where they stand in it, and what they are called. */
+const LAYER_FIELDS = [
+  ['firstLayerMm', 'First layer', 'first-layer-mm'],
+  ['layerMm', 'Layer height', 'layer-mm'],
+] as const;
+
+/** Layer heights, the thicker base, the least height. */
+export function GridSection() {
+  const document = useDocument((state) => state.document);
+  const change = useDocument((state) => state.change);
+  const { grid, bands } = document;
+  const present = baseTopMm(grid);
+  const [untilMm, setUntilMm] = useState(
+    present ?? layerTopMm(grid, Math.max(2, document.leastLayers)),
+  );
+  const [thickMm, setThickMm] = useState(grid.baseLayerMm ?? Number((grid.layerMm * 2).toFixed(3)));
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const applyBase = (): void => {
+    const next = withThickBase(grid, untilMm, thickMm);
+    if (!next.ok) {
+      const nearest = (next.fault.detail ?? '').split(' ').join(' or ');
+      setTrouble(
+        next.fault.code === 'below-first-layer'
+          ? `The base must be higher than the first layer. The lowest one is ${nearest} mm.`
+          : `${untilMm} mm cannot be divided into layers of ${thickMm} mm above the first layer. ${nearest} mm can.`,
+      );
+      return;
+    }
+    setTrouble(null);
+    change((draft) => {
+      Object.assign(draft, withGrid(document, next.value));
+    });
+  };
+  return (
+    <>
+      <h2 className={styles.heading}>Layer grid</h2>
+      {LAYER_FIELDS.map(([key, label, testId]) => (
+        <NumberField
+          key={key}
+          label={label}
+          unit="mm"
+          value={grid[key]}
+          least={LEAST_LAYER_MM}
+          greatest={GREATEST_LAYER_MM}
+          step={0.02}
+          decimals={3}
+          testId={testId}
+          onChange={(value) => {
+            change((draft) => {
+              draft.grid[key] = value;
+            });
+          }}
+        />
+      ))}
+      <NumberField
+        label="Least height"
+        unit="layers"
+        value={document.leastLayers}
+        least={1}
+        greatest={totalLayers(bands)}
+        step={1}
+        decimals={0}
+        testId="least-layers"
+        onChange={(value) => {
+          change((draft) => {
+            draft.leastLayers = Math.round(value);
+          });
+        }}
+      />
+      <details className={styles.fold} data-testid="base-section">
+        <summary>
+          Thicker base{' '}
+          <span className={styles.soft}>
+            {present === undefined
+              ? 'none'
+              : `${grid.baseLayerMm ?? 0} mm layers up to ${present} mm`}
+          </span>
+        </summary>
+        <NumberField
+          label="Up to"
+          unit="mm"
+          value={untilMm}
+          least={LEAST_LAYER_MM}
+          greatest={20}
+          step={0.08}
+          decimals={3}
+          testId="base-until"
+          onChange={setUntilMm}
+        />
+        <NumberField
+          label="In layers of"
+          unit="mm"
+          value={thickMm}
+          least={LEAST_LAYER_MM}
+          greatest={GREATEST_LAYER_MM}
+          step={0.08}
+          decimals={3}
+          testId="base-layer"
+          onChange={setThickMm}
+        />
+        <div className={styles.row}>
+          <Button onClick={applyBase}>Print the base in these</Button>
+          {present === undefined ? null : (
+            <Button
+              look="quiet"
+              onClick={() => {
+                setTrouble(null);
+                change((draft) => {
+                  const { firstLayerMm, layerMm } = grid;
+                  Object.assign(draft, withGrid(document, { firstLayerMm, layerMm }));
+                });
+              }}
+            >
+              No thicker base
+            </Button>
+          )}
+        </div>
+        {trouble ? (
+          <p className={styles.note} role="alert" data-testid="base-trouble">
+            {trouble}
+          </p>
+        ) : null}
+      </details>
+    </>
+  );
+}

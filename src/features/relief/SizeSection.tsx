@@ -1,0 +1,221 @@
+import { Link2, Link2Off, Maximize2 } from 'lucide-react';
+import { fitWidthMm, misfits, type Opening } from '#core/relief/fit.ts';
+import {
+  GREATEST_DETAIL_MM,
+  GREATEST_SIDE_MM,
+  LEAST_DETAIL_MM,
+  LEAST_SIDE_MM,
+} from '#core/relief/sampling.ts';
+import { padOfShape } from '#core/relief/shape.ts';
+import { describeBed, type Printer } from '#core/printer/printer.ts';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
+import { totalLayers } from '#core/stack/stack.ts';
+import { heightMmOf, heightRatioOf, pieceSizeOf } from '../../state/project-document.ts';
+import { bedOpening } from '../../state/printers.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { CheckField, SelectField } from '../../ui/Fields.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import styles from './ReliefPanel.module.css';
+
+const MISFIT_WORDS = {
+  'too-wide': 'too wide',
+  'too-high': 'too high',
+  'too-thick': 'too thick',
+} as const;
+
+const FRAME: Opening = { kind: 'frame', widthMm: 130, heightMm: 180, depthMm: 5 };
+
+/** Width, height, detail, and what the piece has to fit on or into. */
+export function SizeSection() {
+  const document = useDocument((state) => state.document);
+  const change = useDocument((state) => state.change);
+  const { widthMm, heightMm, opening, trim, artwork, grid, bands, shape } = document;
+  const { printers } = useProject();
+  // The project's own printer first, also where it is no longer among the maker's.
+  const beds = [document.printer, ...printers.filter(({ id }) => id !== document.printer.id)];
+  const linked = heightMm === null;
+  const ratio = heightRatioOf(document);
+  const size = pieceSizeOf(document);
+  const thicknessMm = layerTopMm(grid, totalLayers(bands));
+  const wrong = opening ? misfits({ ...size, thicknessMm }, opening) : [];
+  const hasMargins = artwork.box !== undefined && artwork.box.width * artwork.box.height < 0.999;
+  const setOpening = (next: Opening | null): void => {
+    change((draft) => {
+      draft.opening = next && { ...next };
+    });
+  };
+  return (
+    <>
+      <h2 className={styles.heading}>Size</h2>
+      <NumberField
+        label="Width"
+        unit="mm"
+        value={widthMm}
+        least={LEAST_SIDE_MM}
+        greatest={GREATEST_SIDE_MM}
+        step={1}
+        testId="width-mm"
+        onChange={(value) => {
+          change((draft) => {
+            draft.widthMm = value;
+          });
+        }}
+      />
+      <NumberField
+        label="Height"
+        unit="mm"
+        value={heightMmOf(document)}
+        least={linked ? LEAST_SIDE_MM * ratio : LEAST_SIDE_MM}
+        greatest={linked ? GREATEST_SIDE_MM * ratio : GREATEST_SIDE_MM}
+        step={1}
+        testId="height-mm"
+        onChange={(value) => {
+          change((draft) => {
+            if (linked) draft.widthMm = value / ratio;
+            else draft.heightMm = value;
+          });
+        }}
+      />
+      <div className={styles.row}>
+        <Button
+          look="quiet"
+          icon={linked ? <Link2 size={15} aria-hidden /> : <Link2Off size={15} aria-hidden />}
+          aria-pressed={linked}
+          onClick={() => {
+            change((draft) => {
+              draft.heightMm = linked ? heightMmOf(draft) : null;
+            });
+          }}
+        >
+          {linked ? 'keeps the proportions' : 'width and height apart'}
+        </Button>
+      </div>
+      {hasMargins ? (
+        <CheckField
+          label="Size counts only what is printed"
+          checked={trim}
+          testId="trim"
+          onChange={(checked) => {
+            change((draft) => {
+              draft.trim = checked;
+            });
+          }}
+        />
+      ) : null}
+      <NumberField
+        label="Detail, per sample"
+        unit="mm"
+        value={document.detailMm}
+        least={LEAST_DETAIL_MM}
+        greatest={GREATEST_DETAIL_MM}
+        step={0.05}
+        testId="detail-mm"
+        onChange={(value) => {
+          change((draft) => {
+            draft.detailMm = value;
+          });
+        }}
+      />
+      {document.heightRule === 'flat' ? (
+        <CheckField
+          label="Smooth outlines, for letters and logos"
+          checked={document.outlines === 'smooth'}
+          testId="smooth-outlines"
+          onChange={(checked) => {
+            change((draft) => {
+              draft.outlines = checked ? 'smooth' : 'samples';
+            });
+          }}
+        />
+      ) : null}
+      <div className={styles.row}>
+        <SelectField
+          label="Has to fit"
+          value={opening ? chosenName(opening, beds) : 'nothing'}
+          testId="fit-choice"
+          options={[
+            { value: 'nothing', text: 'nothing' },
+            ...beds.map(({ id, name, bed }) => ({
+              value: id,
+              text: `bed of ${name}, ${describeBed(bed)}`,
+            })),
+            { value: 'frame', text: 'a frame opening' },
+          ]}
+          onChange={(value) => {
+            const chosen = beds.find(({ id }) => id === value);
+            if (chosen) setOpening(bedOpening(chosen));
+            else setOpening(value === 'frame' ? FRAME : null);
+          }}
+        />
+        {opening ? (
+          <Button
+            icon={<Maximize2 size={14} aria-hidden />}
+            onClick={() => {
+              change((draft) => {
+                const wide = fitWidthMm(
+                  draft.heightMm === null ? ratio : draft.heightMm / draft.widthMm,
+                  padOfShape(shape),
+                  opening,
+                );
+                if (wide < LEAST_SIDE_MM) return;
+                if (draft.heightMm !== null) draft.heightMm *= wide / draft.widthMm;
+                draft.widthMm = Math.floor(wide * 10) / 10;
+              });
+            }}
+          >
+            As large as fits
+          </Button>
+        ) : null}
+      </div>
+      {opening?.kind === 'frame'
+        ? (
+            [
+              ['widthMm', 'Opening width', 2000],
+              ['heightMm', 'Opening height', 2000],
+              ['depthMm', 'Depth', 1000],
+            ] as const
+          ).map(([key, label, greatest]) => (
+            <NumberField
+              key={key}
+              label={label}
+              unit="mm"
+              value={opening[key] ?? 5}
+              least={0.5}
+              greatest={greatest}
+              step={1}
+              testId={`opening-${key}`}
+              onChange={(value) => {
+                setOpening({ ...opening, [key]: value });
+              }}
+            />
+          ))
+        : null}
+      {wrong.length > 0 && opening ? (
+        <p className={styles.note} role="status" data-testid="misfit">
+          {size.widthMm} x {size.heightMm} x {thicknessMm} mm is{' '}
+          {wrong.map((one) => MISFIT_WORDS[one]).join(' and ')} for{' '}
+          {opening.kind === 'bed'
+            ? opening.round === true
+              ? `a round bed of ${opening.widthMm} mm`
+              : `a bed of ${opening.widthMm} x ${opening.heightMm} mm`
+            : `an opening of ${opening.widthMm} x ${opening.heightMm} mm, ${opening.depthMm ?? 0} mm deep`}
+          .
+        </p>
+      ) : null}
+    </>
+  );
+}
+
+function chosenName(opening: Opening, beds: readonly Printer[]): string {
+  if (opening.kind === 'frame') return 'frame';
+  const same = beds.find((printer) => {
+    const { widthMm, heightMm, round = false } = bedOpening(printer);
+    return (
+      widthMm === opening.widthMm &&
+      heightMm === opening.heightMm &&
+      round === (opening.round ?? false)
+    );
+  });
+  return same?.id ?? 'nothing';
+}

@@ -1,0 +1,282 @@
+import { Settings2 } from 'lucide-react';
+import { useId, useState } from 'react';
+import { describeBed, unsuitedTo, type Unsuited } from '#core/printer/printer.ts';
+import { MOST_COPIES, WIDEST_SPACING_MM, type Way } from '#core/schedule/pieces.ts';
+import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { formatMm } from '#core/schedule/words.ts';
+import { choosePrinter } from '../../state/printers.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Choice } from '../../ui/Choice.tsx';
+import { CheckField, SelectField, TextField } from '../../ui/Fields.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import { PauseSnippet } from './PauseSnippet.tsx';
+import styles from './SheetPage.module.css';
+
+interface SheetControlsProps {
+  readonly sheet: SwapSheet;
+  readonly splices: boolean;
+  readonly onSplices: (on: boolean) => void;
+  readonly contrast: boolean;
+  readonly onContrast: (on: boolean) => void;
+  readonly onPrinters: () => void;
+}
+
+/** What the sheet cannot know by itself: the printer, the start, how many pieces, the slicing program's own figures. */
+export function SheetControls({
+  sheet,
+  splices,
+  onSplices,
+  contrast,
+  onContrast,
+  onPrinters,
+}: SheetControlsProps) {
+  const { printers } = useProject();
+  const document = useDocument((state) => state.document);
+  const change = useDocument((state) => state.change);
+  const { printer, pieces, sheet: told } = document;
+  const choices = [printer, ...printers.filter(({ id }) => id !== printer.id)];
+  const profile = printers.find(({ id }) => id === printer.id);
+  const older = profile && JSON.stringify(profile) !== JSON.stringify(printer);
+  return (
+    <>
+      <h2>This print</h2>
+      <SelectField
+        label="Printer"
+        value={printer.id}
+        testId="sheet-printer"
+        options={choices.map(({ id, name }) => ({ value: id, text: name }))}
+        onChange={(id) => {
+          const chosen = choices.find((one) => one.id === id);
+          if (chosen)
+            change((draft) => {
+              choosePrinter(draft, chosen);
+            });
+        }}
+      />
+      <div className={styles.pair}>
+        {older ? (
+          <Button
+            look="quiet"
+            onClick={() => {
+              change((draft) => {
+                choosePrinter(draft, profile);
+              });
+            }}
+          >
+            Take the changed profile
+          </Button>
+        ) : null}
+        <Button look="quiet" icon={<Settings2 size={15} aria-hidden />} onClick={onPrinters}>
+          Printers
+        </Button>
+      </div>
+      <PrinterNotes sheet={sheet} />
+      <StartField
+        value={told.startsAt}
+        onChange={(value) => {
+          change((draft) => {
+            draft.sheet.startsAt = value;
+          });
+        }}
+      />
+
+      <h2>Pieces</h2>
+      <NumberField
+        label="Copies"
+        value={pieces.copies}
+        least={1}
+        greatest={MOST_COPIES}
+        step={1}
+        decimals={0}
+        testId="copies"
+        onChange={(value) => {
+          change((draft) => {
+            draft.pieces.copies = Math.round(value);
+          });
+        }}
+      />
+      {pieces.copies > 1 ? (
+        <>
+          <NumberField
+            label="Space between"
+            unit="mm"
+            value={pieces.spacingMm}
+            least={0}
+            greatest={WIDEST_SPACING_MM}
+            step={1}
+            testId="spacing-mm"
+            onChange={(value) => {
+              change((draft) => {
+                draft.pieces.spacingMm = value;
+              });
+            }}
+          />
+          <Choice<Way>
+            label="Printed"
+            value={pieces.way}
+            options={[
+              { value: 'together', text: 'Together' },
+              { value: 'apart', text: 'One by one' },
+            ]}
+            onChange={(way) => {
+              change((draft) => {
+                draft.pieces.way = way;
+              });
+            }}
+          />
+        </>
+      ) : null}
+
+      <h2>The slicing program says</h2>
+      <FigureField
+        label={`Printing time without swaps, min${pieces.copies > 1 ? (pieces.way === 'together' ? ', all pieces' : ', one piece') : ''}`}
+        value={told.slicedMinutes}
+        greatest={100_000}
+        testId="sliced-minutes"
+        onChange={(value) => {
+          change((draft) => {
+            draft.sheet.slicedMinutes = value;
+          });
+        }}
+      />
+      <FigureField
+        label="Filament, g"
+        value={told.slicedGrams}
+        greatest={100_000}
+        testId="sliced-grams"
+        onChange={(value) => {
+          change((draft) => {
+            draft.sheet.slicedGrams = value;
+          });
+        }}
+      />
+
+      <h2>On the paper</h2>
+      <CheckField
+        label="High contrast, for the workshop"
+        checked={contrast}
+        testId="contrast"
+        onChange={onContrast}
+      />
+      <CheckField
+        label="Splice plan"
+        checked={splices}
+        testId="with-splices"
+        onChange={onSplices}
+      />
+      {splices ? (
+        <NumberField
+          label="Put by at the end"
+          unit="mm"
+          value={told.spliceMarginMm}
+          least={0}
+          greatest={100_000}
+          step={50}
+          decimals={0}
+          testId="splice-margin"
+          onChange={(value) => {
+            change((draft) => {
+              draft.sheet.spliceMarginMm = value;
+            });
+          }}
+        />
+      ) : null}
+
+      <PauseSnippet sheet={sheet} />
+    </>
+  );
+}
+
+/** Where the piece and the chosen printer do not suit each other. */
+function PrinterNotes({ sheet }: { readonly sheet: SwapSheet }) {
+  const { printer, base, firstLayerMm, layerMm } = sheet;
+  const highestLayerMm = Math.max(firstLayerMm, layerMm, base?.layerMm ?? 0);
+  const words: Readonly<Record<Unsuited, string>> = {
+    'off-bed': `${sheet.widthMm} x ${sheet.heightMm} mm does not lie on its bed of ${describeBed(printer.bed)}. Make the piece smaller at stop 3.`,
+    'too-high': `${formatMm(sheet.thicknessMm)} is higher than it prints (${printer.heightMm} mm).`,
+    'layers-above-nozzle': `Layers of ${formatMm(highestLayerMm)} do not come out of a nozzle of ${printer.nozzleMm} mm. Take thinner ones at stop 3.`,
+    'other-layers': `It likes layers of ${formatMm(printer.firstLayerMm)}, then ${formatMm(printer.layerMm)}. This piece has ${formatMm(firstLayerMm)}, then ${formatMm(layerMm)}: set just these.`,
+  };
+  const found = unsuitedTo(printer, {
+    widthMm: sheet.widthMm,
+    depthMm: sheet.heightMm,
+    thicknessMm: sheet.thicknessMm,
+    firstLayerMm,
+    layerMm,
+    highestLayerMm,
+  });
+  return found.map((one) => (
+    <p key={one} className={styles.unsuited} role="status" data-testid={`unsuited-${one}`}>
+      {words[one]}
+    </p>
+  ));
+}
+
+/** The moment that a print starts; cleared, the sheet has no clock. */
+function StartField({
+  value,
+  onChange,
+}: {
+  readonly value: string | null;
+  readonly onChange: (value: string | null) => void;
+}) {
+  const id = useId();
+  return (
+    <div className={styles.field}>
+      <label htmlFor={id}>Starts</label>
+      <input
+        id={id}
+        type="datetime-local"
+        data-testid="starts-at"
+        value={value ?? ''}
+        onChange={(event) => {
+          const text = event.target.value;
+          if (text === '') onChange(null);
+          else if (!Number.isNaN(Date.parse(text))) onChange(text.slice(0, 16));
+        }}
+      />
+    </div>
+  );
+}
+
+/** A figure that may be left open. It counts once it is a number above 0. */
+function FigureField({
+  label,
+  value,
+  greatest,
+  testId,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: number | null;
+  readonly greatest: number;
+  readonly testId: string;
+  readonly onChange: (value: number | null) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const read = (text: string): number => Number(text.replace(',', '.'));
+  const wrong =
+    typed !== null && typed.trim() !== '' && !(read(typed) > 0 && read(typed) <= greatest);
+  return (
+    <TextField
+      label={label}
+      inputMode="decimal"
+      placeholder="not asked"
+      data-testid={testId}
+      value={typed ?? (value === null ? '' : String(value))}
+      trouble={wrong ? `A number above 0, at most ${greatest}, or nothing` : undefined}
+      onChange={(event) => {
+        setTyped(event.target.value);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+      }}
+      onBlur={() => {
+        if (typed === null || wrong) return;
+        onChange(typed.trim() === '' ? null : read(typed));
+        setTyped(null);
+      }}
+    />
+  );
+}

@@ -1,0 +1,143 @@
+import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { directionOf, swapSteps, type Direction } from '#core/schedule/checklist.ts';
+import { planSplices } from '#core/schedule/splice.ts';
+import { describePace, formatDuration, formatMm } from '#core/schedule/words.ts';
+import { useDocument } from '../../state/project-context.ts';
+import { HeightRuler } from './HeightRuler.tsx';
+import { PrintPicture } from './PrintPicture.tsx';
+import { clockAt } from './sheet-words.ts';
+import { FilamentTable, PiecesTable, SettingsTable, SpliceTable } from './SheetTables.tsx';
+import { SwapList } from './SwapList.tsx';
+import styles from './SheetPaper.module.css';
+
+interface SheetPaperProps {
+  readonly sheet: SwapSheet;
+  readonly splices: boolean;
+  readonly contrast: boolean;
+}
+
+const DIRECTION_WORDS: Readonly<Record<Direction, string>> = {
+  'to-light': 'Lighter after darker',
+  'to-dark': 'Darker after lighter',
+};
+
+/** The sheet as a document, on screen and on paper. */
+export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
+  const { startsAt, spliceMarginMm } = useDocument((state) => state.document.sheet);
+  const { printer, pieces } = sheet;
+  const several = pieces.copies > 1;
+  const directions = [...new Set(sheet.swaps.map(directionOf))];
+  const grams = sheet.bands.reduce((sum, band) => sum + band.grams, 0);
+  const copies = pieces.way === 'together' ? pieces.copies : 1;
+  return (
+    <article
+      className={styles.paper}
+      data-testid="swap-sheet"
+      data-contrast={contrast ? 'high' : 'usual'}
+    >
+      <header className={styles.head}>
+        <div>
+          <h1>{sheet.title}</h1>
+          <p>Swap sheet for {printer.name}</p>
+        </div>
+        <p className={`${styles.stamp} figures`}>
+          <span>stamp</span> {sheet.stamp}
+        </p>
+      </header>
+      <ul className={`${styles.summary} figures`} data-testid="sheet-summary">
+        <li>
+          {sheet.widthMm} x {sheet.heightMm} mm
+        </li>
+        <li>
+          {sheet.layers} layers, {formatMm(sheet.thicknessMm)}
+        </li>
+        <li>
+          {sheet.swaps.length} {sheet.swaps.length === 1 ? 'swap' : 'swaps'}
+        </li>
+        <li>
+          {several
+            ? pieces.way === 'together'
+              ? `${pieces.copies} pieces together, `
+              : 'each piece '
+            : ''}
+          {sheet.sliced.time ? '' : 'about '}
+          {formatDuration(sheet.totalS)}
+        </li>
+        <li>{(grams * copies).toFixed(1)} g</li>
+        {startsAt === null ? null : (
+          <li>
+            {clockAt(startsAt, 0)} to {clockAt(startsAt, sheet.totalS)}
+          </li>
+        )}
+      </ul>
+
+      <div className={styles.columns}>
+        <section className={styles.swapsSide}>
+          <h2>Swaps</h2>
+          {sheet.base ? (
+            <p className={styles.warning} data-testid="by-height">
+              Go by the heights: the base has thicker layers, so layer numbers are right only where
+              the slicing program has them too.
+            </p>
+          ) : null}
+          <SwapList sheet={sheet} startsAt={startsAt} />
+        </section>
+        <aside className={styles.pictures}>
+          <PrintPicture />
+          <HeightRuler sheet={sheet} />
+        </aside>
+      </div>
+
+      <h2>Filaments, from the plate up</h2>
+      <FilamentTable sheet={sheet} />
+      {several ? (
+        <>
+          <h2>{pieces.copies} pieces</h2>
+          <PiecesTable sheet={sheet} />
+        </>
+      ) : null}
+      {splices ? (
+        <>
+          <h2>Splice plan</h2>
+          <SpliceTable
+            sheet={sheet}
+            plan={planSplices(sheet, spliceMarginMm)}
+            marginMm={spliceMarginMm}
+          />
+        </>
+      ) : null}
+
+      <h2>Settings for the slicing program</h2>
+      <SettingsTable sheet={sheet} />
+
+      {directions.length > 0 ? (
+        <section className={styles.checklists}>
+          {directions.map((direction) => (
+            <div key={direction} data-testid={`checklist-${direction}`}>
+              <h2>
+                {DIRECTION_WORDS[direction]}: swap{' '}
+                {sheet.swaps
+                  .filter((swap) => directionOf(swap) === direction)
+                  .map(({ swapNumber }) => swapNumber)
+                  .join(', ')}
+              </h2>
+              <ol className={styles.steps}>
+                {swapSteps(printer, direction).map((step) => (
+                  <li key={step}>{step}</li>
+                ))}
+              </ol>
+            </div>
+          ))}
+        </section>
+      ) : null}
+      <p className={styles.foot} data-testid="assumptions">
+        Layers are counted from 1. Heights are the safe way to place a swap.{' '}
+        {sheet.sliced.time
+          ? 'The printing time is the slicing program’s, spread over the layers by area.'
+          : `Time is an estimate. ${describePace(printer)}`}{' '}
+        {sheet.sliced.grams ? 'Grams are the slicing program’s. ' : ''}Grams and metres are without
+        purging. Stamp {sheet.stamp}.
+      </p>
+    </article>
+  );
+}

@@ -1,0 +1,53 @@
+import { useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { MOST_SAMPLES } from '#core/relief/sampling.ts';
+import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { heightRequest, samplesOf } from '../../state/project-document.ts';
+import { sheetOfDocument, type ReliefCounts } from '../../state/project-export.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
+
+/** The sheet of the open project: the finished relief's samples are counted as often as the relief changes. */
+export function useSheet(): {
+  readonly sheet: SwapSheet | null;
+  readonly fraction: number;
+  readonly tooMany: boolean;
+} {
+  const { worker, rack } = useProject();
+  const document = useDocument((state) => state.document);
+  const [counted, setCounted] = useState<{
+    readonly of: string;
+    readonly value: ReliefCounts;
+  } | null>(null);
+  const [fraction, setFraction] = useState(0);
+  const { columns, rows } = samplesOf(document);
+  const tooMany = columns * rows > MOST_SAMPLES;
+  // What the sheet is told (copies, times) changes nothing that is counted.
+  const request = useMemo(() => heightRequest(document), [document]);
+  const key = JSON.stringify(request);
+  useEffect(() => {
+    const abort = new AbortController();
+    setFraction(0);
+    if (tooMany) return;
+    worker
+      .run('counts', request, { signal: abort.signal, onProgress: setFraction })
+      .then((value) => {
+        setCounted({ of: key, value });
+      })
+      .catch((error: unknown) => {
+        if (!(error instanceof Cancelled))
+          toast.error(
+            `The swap sheet could not be made: ${error instanceof Error ? error.message : String(error)}`,
+          );
+      });
+    return () => {
+      abort.abort();
+    };
+    // The request is the same as long as its key is.
+  }, [key, worker, tooMany]);
+  const sheet = useMemo(
+    () => (counted?.of === key ? sheetOfDocument(document, counted.value, rack) : null),
+    [counted, key, document, rack],
+  );
+  return { sheet, fraction, tooMany };
+}

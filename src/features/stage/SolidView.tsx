@@ -1,0 +1,143 @@
+import { useEffect, useRef, useState } from 'react';
+import { parseHex, type Triple } from '#core/colour/srgb.ts';
+import type { LiveState } from '../../state/live-print.ts';
+import { useProject } from '../../state/project-context.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
+import { SolidScene, type LayerLook } from './solid-scene.ts';
+import styles from './Stage.module.css';
+
+/** Most samples that the solid is drawn with: software rendering must turn it smoothly. */
+const SOLID_SAMPLES = 160_000;
+
+const NO_COLOUR: Triple = [128, 128, 128];
+
+function looksOf({ ramp }: LiveState, { bands, filaments }: ProjectDocument): LayerLook[] {
+  return ramp.map(({ colour, bandIndex }) => {
+    const filament = filaments[bands[bandIndex]?.filamentId ?? ''];
+    return { seen: colour, side: parseHex(filament?.colour ?? '') ?? NO_COLOUR };
+  });
+}
+
+/** The relief in 3D in its predicted colours; dragged to turn, with the keys as well. */
+export function SolidView() {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { live, views, worker, documents } = useProject();
+  const [trouble, setTrouble] = useState<string | null>(null);
+
+  useEffect(() => {
+    const element = canvas.current;
+    const area = element?.parentElement;
+    if (!element || !area) return;
+    let scene: SolidScene;
+    try {
+      scene = new SolidScene(element);
+    } catch {
+      setTrouble(
+        'This browser does not draw in 3D (WebGL 2 is missing or switched off). All other views go on working.',
+      );
+      return;
+    }
+    let closed = false;
+    let asked: LiveState['heights'] = null;
+    const recolour = (): void => {
+      const { document } = documents.getState();
+      scene.setLooks(looksOf(live.store.getState(), document), document.grid);
+    };
+    const reshape = (): void => {
+      const { heights, shown } = live.store.getState();
+      const { document } = documents.getState();
+      if (!heights || asked === heights) return;
+      asked = heights;
+      worker
+        .run('solid', { grid: document.grid, detailMm: shown.detailMm, mostSamples: SOLID_SAMPLES })
+        .then(({ shape }) => {
+          if (!closed && shape) scene.setShape(shape);
+          if (asked !== live.store.getState().heights) reshape();
+        })
+        .catch((error: unknown) => {
+          if (!closed) setTrouble(error instanceof Error ? error.message : String(error));
+        });
+    };
+    const applyLook = (): void => {
+      const { solid } = views.getState();
+      scene.setStretch(solid.stretch);
+      scene.setWireframe(solid.wireframe);
+    };
+    recolour();
+    reshape();
+    applyLook();
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) scene.resize(entry.contentRect.width, entry.contentRect.height);
+    });
+    observer.observe(area);
+    const unfollow = live.store.subscribe((state, before) => {
+      if (state.ramp !== before.ramp) recolour();
+      if (state.heights !== before.heights) reshape();
+    });
+    const unwatch = views.subscribe(({ solid }, before) => {
+      if (solid === before.solid) return;
+      applyLook();
+      if (solid.resets !== before.solid.resets) scene.reset();
+    });
+    const onKeyDown = (event: KeyboardEvent): void => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const moves: Readonly<Record<string, () => void>> = {
+        ArrowLeft: () => {
+          scene.turn(-1, 0);
+        },
+        ArrowRight: () => {
+          scene.turn(1, 0);
+        },
+        ArrowUp: () => {
+          scene.turn(0, 1);
+        },
+        ArrowDown: () => {
+          scene.turn(0, -1);
+        },
+        '+': () => {
+          scene.approach(1.2);
+        },
+        '=': () => {
+          scene.approach(1.2);
+        },
+        '-': () => {
+          scene.approach(1 / 1.2);
+        },
+        '0': () => {
+          scene.reset();
+        },
+      };
+      const move = moves[event.key];
+      if (!move) return;
+      move();
+      event.preventDefault();
+    };
+    element.addEventListener('keydown', onKeyDown);
+    return () => {
+      closed = true;
+      element.removeEventListener('keydown', onKeyDown);
+      observer.disconnect();
+      unfollow();
+      unwatch();
+      scene.dispose();
+    };
+  }, [live, views, worker, documents]);
+
+  return (
+    <div className={styles.solid}>
+      {trouble ? (
+        <p className={styles.solidTrouble} role="alert">
+          {trouble}
+        </p>
+      ) : null}
+      <canvas
+        ref={canvas}
+        className={styles.solidCanvas}
+        tabIndex={0}
+        role="application"
+        aria-label="The relief in 3D. Arrow keys turn it, plus and minus zoom, 0 puts it back."
+        data-testid="solid-canvas"
+      />
+    </div>
+  );
+}

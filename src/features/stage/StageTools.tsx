@@ -1,0 +1,125 @@
+import { Contrast, Eye, Maximize, Ruler, ScanLine, ZoomIn, ZoomOut } from 'lucide-react';
+import { useProject, useView } from '../../state/project-context.ts';
+import { showTrueSize, SURROUNDS, type StageView } from '../../state/view-store.ts';
+import { Button } from '../../ui/Button.tsx';
+import { Choice } from '../../ui/Choice.tsx';
+import { Menu } from '../../ui/Menu.tsx';
+import styles from './Stage.module.css';
+
+/** The views, in the order of their keys. */
+export const VIEWS: readonly { value: StageView; text: string }[] = [
+  { value: 'print', text: 'Print' },
+  { value: 'artwork', text: 'Artwork' },
+  { value: 'wipe', text: 'Wipe' },
+  { value: 'difference', text: 'Difference' },
+  { value: 'heights', text: 'Heights' },
+  { value: 'lamp', text: 'Lamp' },
+  { value: 'solid', text: 'Solid' },
+];
+
+export const ZOOM_STEP = 1.25;
+
+interface StageToolsProps {
+  /** Present zoom; 100 is one sample to one pixel. */
+  readonly percent: number;
+  /** Zooms around the middle by a factor. */
+  readonly onZoom: (factor: number) => void;
+  readonly onFit: () => void;
+}
+
+/** Views, surround and sizes, along the top of the stage. */
+export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
+  const { views } = useProject();
+  const view = useView((state) => state.view);
+  const surround = useView((state) => state.surround);
+  const flat = view !== 'solid';
+  const hold = (artworkHeld: boolean) => () => {
+    views.setState({ artworkHeld });
+  };
+  return (
+    <div className={styles.tools}>
+      <Choice
+        label="View"
+        value={view}
+        options={VIEWS}
+        onChange={(next) => {
+          views.setState({ view: next });
+        }}
+      />
+      <span className={styles.spacer} />
+      <Button
+        icon={<Eye size={16} aria-hidden />}
+        aria-label="Artwork while held"
+        title="Artwork while held (B)"
+        onPointerDown={hold(true)}
+        onPointerUp={hold(false)}
+        onPointerLeave={hold(false)}
+        onPointerCancel={hold(false)}
+      />
+      <Button
+        icon={<Contrast size={15} aria-hidden />}
+        aria-label={`Surround: ${surround}`}
+        title="Grey around the picture"
+        onClick={() => {
+          const next = SURROUNDS[(SURROUNDS.indexOf(surround) + 1) % SURROUNDS.length];
+          if (next) views.setState({ surround: next });
+        }}
+      >
+        {surround}
+      </Button>
+      {flat ? (
+        <>
+          <Button
+            icon={<ZoomOut size={16} aria-hidden />}
+            aria-label="Zoom out"
+            onClick={() => {
+              onZoom(1 / ZOOM_STEP);
+            }}
+          />
+          <Button
+            className="figures"
+            title="One sample to one pixel"
+            data-testid="zoom-percent"
+            onClick={() => {
+              onZoom(100 / percent);
+            }}
+          >
+            {percent} %
+          </Button>
+          <Button
+            icon={<ZoomIn size={16} aria-hidden />}
+            aria-label="Zoom in"
+            onClick={() => {
+              onZoom(ZOOM_STEP);
+            }}
+          />
+          <Button icon={<Maximize size={15} aria-hidden />} onClick={onFit}>
+            Fit
+          </Button>
+          <span className={styles.sizes}>
+            <Menu
+              label="True size"
+              trigger={<Ruler size={16} aria-hidden />}
+              items={() => [
+                {
+                  text: 'True size on this screen',
+                  icon: <Ruler size={15} aria-hidden />,
+                  onSelect: () => {
+                    showTrueSize(views);
+                  },
+                },
+                {
+                  text: 'Measure this screen',
+                  icon: <ScanLine size={15} aria-hidden />,
+                  onSelect: () => {
+                    views.setState({ measuringScreen: true });
+                  },
+                },
+              ]}
+            />
+          </span>
+        </>
+      ) : null}
+    </div>
+  );
+}

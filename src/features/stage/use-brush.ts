@@ -1,0 +1,89 @@
+import { useState } from 'react';
+import { clamp } from '#core/base/numbers.ts';
+import { shareInPicture } from '#core/relief/sampling.ts';
+import type { ImportanceStroke } from '#core/artwork/importance.ts';
+import { useDocument, useProject, useView } from '../../state/project-context.ts';
+import { MOST_STROKE_NUMBERS, MOST_STROKES } from '../../state/project-document.ts';
+import type { Brush, Spot } from '../../state/view-store.ts';
+
+/** How far the pointer goes before the stroke gets another place, as a share of the picture's width. */
+const STEP = 0.004;
+
+/** A step of the brush with an arrow key, as a share of the picture's sides. */
+const KEY_STEP = 0.02;
+
+/** What the stage needs to paint importance. */
+export interface BrushInHand {
+  readonly brush: Brush | null;
+  readonly growing: ImportanceStroke | null;
+  readonly begin: (spot: Spot | null) => void;
+  readonly goOn: (spot: Spot | null) => void;
+  readonly end: () => void;
+  readonly drop: () => void;
+  /** True where the key belonged to the brush. */
+  readonly onKey: (key: string) => boolean;
+}
+
+/** The importance brush: a stroke is one step of history. */
+export function useBrush(): BrushInHand {
+  const { views, live } = useProject();
+  const brush = useView((state) => state.brush);
+  const change = useDocument((state) => state.change);
+  const [growing, setGrowing] = useState<ImportanceStroke | null>(null);
+  const keep = (stroke: ImportanceStroke): void => {
+    const { columns, rows, pad = 0 } = live.store.getState().shown;
+    change((draft) => {
+      draft.importance = [
+        ...draft.importance,
+        {
+          ...stroke,
+          radius: Math.min(1, (stroke.radius * columns) / (columns - 2 * pad)),
+          points: stroke.points.map((share, i) =>
+            clamp(shareInPicture(share, i % 2 === 0 ? columns : rows, pad), -1, 2),
+          ),
+        },
+      ].slice(-MOST_STROKES);
+    });
+  };
+  return {
+    brush,
+    growing,
+    begin: (spot) => {
+      if (brush && spot) setGrowing({ ...brush, points: [spot.x, spot.y] });
+    },
+    goOn: (spot) => {
+      if (!growing || !spot || growing.points.length + 2 > MOST_STROKE_NUMBERS) return;
+      const [x = 0, y = 0] = growing.points.slice(-2);
+      if (Math.hypot(spot.x - x, spot.y - y) < STEP) return;
+      setGrowing({ ...growing, points: [...growing.points, spot.x, spot.y] });
+    },
+    end: () => {
+      if (growing) keep(growing);
+      setGrowing(null);
+    },
+    drop: () => {
+      setGrowing(null);
+    },
+    onKey: (key) => {
+      if (!brush) return false;
+      const at = views.getState().pointer ?? { x: 0.5, y: 0.5 };
+      const step: Readonly<Record<string, readonly [number, number]>> = {
+        ArrowLeft: [-KEY_STEP, 0],
+        ArrowRight: [KEY_STEP, 0],
+        ArrowUp: [0, -KEY_STEP],
+        ArrowDown: [0, KEY_STEP],
+      };
+      const by = step[key];
+      if (by) {
+        const within = (value: number): number => Math.min(0.999, Math.max(0, value));
+        views.setState({ pointer: { x: within(at.x + by[0]), y: within(at.y + by[1]) } });
+        return true;
+      }
+      if (key === ' ' || key === 'Enter') {
+        keep({ ...brush, points: [at.x, at.y] });
+        return true;
+      }
+      return false;
+    },
+  };
+}
