@@ -2,8 +2,9 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from 'axe-core';
-import { Builder, By, logging, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, Key, logging, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome.js';
+import { PLACES } from '../helpers/demo.ts';
 
 process.env.SE_OFFLINE = 'true';
 
@@ -83,7 +84,7 @@ export async function startSession(beforePage?: string): Promise<Session> {
 }
 
 /** How long anything may take to appear, ms. Generous: the machine may be busy. */
-const PATIENCE_MS = 90_000;
+const PATIENCE_MS = Number(process.env.E2E_PATIENCE_MS ?? 90_000);
 
 /** The element with a test id, once it is there. */
 export async function find(driver: WebDriver, testId: string): Promise<WebElement> {
@@ -109,6 +110,23 @@ export async function findButton(driver: WebDriver, name: string): Promise<WebEl
   ) as Promise<WebElement>;
 }
 
+/** Opens a menu by its name and takes an entry. */
+export async function chooseFrom(driver: WebDriver, menu: string, entry: string): Promise<void> {
+  await (await findButton(driver, menu)).click();
+  await (await findButton(driver, entry)).click();
+}
+
+/** Types over what stands in a field, and leaves it. */
+export async function typeOver(driver: WebDriver, testId: string, text: string): Promise<void> {
+  const field = await find(driver, testId);
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text === '' ? Key.DELETE : text, Key.TAB);
+}
+
+/** Takes an entry of a list that drops down. */
+export async function pickOption(driver: WebDriver, testId: string, value: string): Promise<void> {
+  await (await findCss(driver, `[data-testid=${testId}] option[value="${value}"]`)).click();
+}
+
 /** Waits until a question about the page is answered with something true. */
 export async function until<Answer>(
   driver: WebDriver,
@@ -129,6 +147,40 @@ export async function until<Answer>(
     `waited in vain until ${what}`,
   );
   return answer as NonNullable<Answer>;
+}
+
+/**
+ * Points at an element until a question about the page is answered with something true. A hand moves on until something
+ * happens; one that lies still where a list is drawn anew points at nothing.
+ */
+export async function pointUntil(
+  driver: WebDriver,
+  element: WebElement,
+  question: () => Promise<boolean>,
+  what: string,
+): Promise<void> {
+  let aside = 0;
+  await until(
+    driver,
+    async () => {
+      aside = 3 - aside;
+      await driver.actions().move({ origin: element, x: aside }).perform();
+      return question();
+    },
+    what,
+  );
+}
+
+/** What the canvas of the print shows at places spread over it, once it has been painted. */
+export async function readPrint(driver: WebDriver): Promise<string> {
+  return until(
+    driver,
+    async () => {
+      const { painted, pixels } = await readCanvas(driver, 'print-canvas', PLACES);
+      return painted > 0 ? JSON.stringify(pixels) : '';
+    },
+    'the print is painted',
+  );
 }
 
 /** Waits for a finished download whose name fits, and reads it. */

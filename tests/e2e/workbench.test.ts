@@ -3,15 +3,19 @@ import { expect } from 'chai';
 import { By, Key, Origin, type WebElement } from 'selenium-webdriver';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { layerTopsMm, USUAL_GRID } from '#core/stack/layer-grid.ts';
+import { hidingMm } from '#core/stack/same-colour.ts';
 import { insertBand, moveBoundary, reorderBand, type Band } from '#core/stack/stack.ts';
 import { demoFilaments, expectDemo, pixelsAt, PLACES, type ExpectedDemo } from '../helpers/demo.ts';
 import { meshVolume } from '../helpers/meshes.ts';
 import {
+  chooseFrom,
   find,
   findButton,
   findCss,
+  pointUntil,
   readCanvas,
   readDownload,
+  readPrint,
   startSession,
   turnWheel,
   until,
@@ -29,9 +33,7 @@ describe('workbench', function () {
     const pixels = JSON.stringify(pixelsAt(demo.print(wanted), PLACES));
     await until(
       session.driver,
-      async () =>
-        JSON.stringify((await readCanvas(session.driver, 'print-canvas', PLACES)).pixels) ===
-        pixels,
+      async () => (await readPrint(session.driver)) === pixels,
       `the print is that of ${what}`,
     );
   }
@@ -155,16 +157,21 @@ describe('workbench', function () {
         ?.map(Number) ?? [];
     expect(lightness.length).to.be.greaterThan(20);
     expect(lightness).to.deep.equal([...lightness].sort((a, b) => a - b));
-    await (await find(driver, 'choice-transmission')).click();
+    await (await findCss(driver, '[aria-label="Sort by"] option[value=transmission]')).click();
     const filaments = demoFilaments();
-    const transmissions = (await shown()).map((id) => filaments[id]?.transmissionMm ?? Number.NaN);
+    const transmissions = (await shown()).map((id) => hidingMm(filaments[id] ?? expect.fail()));
     expect(transmissions).to.deep.equal([...transmissions].sort((a, b) => a - b));
     await (await findCss(driver, 'input[type=search]')).sendKeys('pale ivo');
     expect(await shown()).to.deep.equal(['ivory']);
     const tried = insertBand(bands, 6, { filamentId: 'ivory', layers: 4 });
     const item = await findCss(driver, '[data-filament=ivory]');
-    await driver.actions().move({ origin: item }).perform();
-    await expectPrint(tried, 'the stack with the tried filament');
+    const pixels = JSON.stringify(pixelsAt(demo.print(tried), PLACES));
+    await pointUntil(
+      driver,
+      item,
+      async () => (await readPrint(driver)) === pixels,
+      'the print is that of the stack with the tried filament',
+    );
     expect(await (await find(driver, 'ledger-height')).getText(), 'only tried out').to.contain(
       '2.48 mm',
     );
@@ -203,12 +210,7 @@ describe('workbench', function () {
     await (await findButton(driver, 'Dark low, light high')).click();
     const reversed = { ...demo.rule, reversed: true };
     const wanted = JSON.stringify(pixelsAt(demo.print(bands, reversed), PLACES));
-    await until(
-      driver,
-      async () =>
-        JSON.stringify((await readCanvas(driver, 'print-canvas', PLACES)).pixels) === wanted,
-      'the print is reversed',
-    );
+    await until(driver, async () => (await readPrint(driver)) === wanted, 'the print is reversed');
     await (await findButton(driver, 'Light low, dark high')).click();
     const black = await findCss(driver, '[aria-label="Black point, L*"]');
     await black.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
@@ -330,12 +332,12 @@ describe('workbench', function () {
     );
     expect(paper).to.contain('layer viewer: 0.40 mm · counted from 0: layer 3');
 
-    await (await findButton(driver, 'Download text')).click();
+    await chooseFrom(driver, 'Download the sheet', 'Text');
     const text = (await readDownload(session, /swap-sheet\.txt$/)).bytes.toString('utf8');
     expect(text)
       .to.contain(`Stamp ${stamp}`)
       .and.to.contain('Layer 4 is the first one in Midnight.');
-    await (await findButton(driver, 'Download JSON')).click();
+    await chooseFrom(driver, 'Download the sheet', 'JSON for programs');
     const json = JSON.parse(
       (await readDownload(session, /swaps\.json$/)).bytes.toString('utf8'),
     ) as { stamp: string; swaps: unknown[] };

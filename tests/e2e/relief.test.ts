@@ -1,0 +1,267 @@
+import { readFileSync } from 'node:fs';
+import { expect } from 'chai';
+import { unzipSync } from 'fflate';
+import { decode as decodePng } from 'fast-png';
+import { By, Key } from 'selenium-webdriver';
+import { readStl } from '#core/formats/read-stl.ts';
+import { checkMesh } from '#core/relief/check-mesh.ts';
+import { readProjectFile } from '../../src/state/project-file.ts';
+import {
+  axeFaults,
+  find,
+  findButton,
+  findCss,
+  readDownload,
+  startSession,
+  until,
+  type Session,
+} from './browser.ts';
+
+/** What is found in a downloaded STL; crossings are looked for in smaller meshes, pair by pair. */
+function looked(bytes: Uint8Array) {
+  const read = readStl(bytes);
+  if (!read.ok) throw new Error(read.fault.code);
+  const { mesh } = read.value;
+  const xs = [...mesh.positions].filter((_, i) => i % 3 === 0);
+  return { ...checkMesh(mesh, { crossings: false }), xs };
+}
+
+describe('relief and files', function () {
+  this.timeout(300_000);
+  let session: Session;
+
+  before(async () => {
+    session = await startSession();
+    const { driver } = session;
+    await driver.get(session.address);
+    await (await findButton(driver, 'Begin with Comet cut-out')).click();
+    await find(driver, 'stage-area');
+    await (await find(driver, 'stop-relief')).click();
+  });
+  after(async () => {
+    await session.close();
+  });
+
+  const fill = async (testId: string, value: string): Promise<void> => {
+    await (
+      await find(session.driver, testId)
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+  };
+  const pick = async (testId: string, value: string): Promise<void> => {
+    await (
+      await findCss(session.driver, `[data-testid=${testId}] option[value="${value}"]`)
+    ).click();
+  };
+  const ledgerSize = async (): Promise<string> =>
+    (await (await find(session.driver, 'ledger-size')).getText()).split('\n')[0] ?? '';
+  const facts = async (): Promise<string> => (await find(session.driver, 'relief-facts')).getText();
+  const download = async (format: string, name: string, pattern: RegExp) => {
+    await pick('format', format);
+    await (await findButton(session.driver, `Download ${name}`)).click();
+    return readDownload(session, pattern);
+  };
+
+  it('size counts what is printed, fits a bed or a frame, and says what does not fit', async () => {
+    const { driver } = session;
+    await fill('detail-mm', '1');
+    const whole = await ledgerSize();
+    await (await find(driver, 'trim')).click();
+    await until(driver, async () => (await ledgerSize()) !== whole, 'margins do not count');
+    expect(Number.parseFloat(await ledgerSize())).to.be.closeTo(150, 2);
+    await pick('fit-choice', 'small-hand');
+    expect(await (await find(driver, 'misfit')).getText()).to.contain('too wide');
+    await (await findButton(driver, 'As large as fits')).click();
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid=misfit]'))).length === 0,
+      'it fits',
+    );
+    await until(
+      driver,
+      async () => Math.abs(Number.parseFloat(await ledgerSize()) - 119) < 3,
+      'the size is that of the bed',
+    );
+    await pick('fit-choice', 'frame');
+    await fill('opening-widthMm', '50');
+    await fill('opening-depthMm', '1');
+    const told = await (await find(driver, 'misfit')).getText();
+    expect(told).to.contain('too wide').and.to.contain('too thick');
+    await pick('fit-choice', 'nothing');
+  });
+
+  it('width and height can be taken apart and linked again', async () => {
+    const { driver } = session;
+    await (await findButton(driver, 'keeps the proportions')).click();
+    await fill('height-mm', '40');
+    const high = async (): Promise<number> => Number(/x ([\d.]+) mm/.exec(await ledgerSize())?.[1]);
+    await until(driver, async () => Math.abs((await high()) - 40) < 1.5, 'it is 40 mm');
+    await (await findButton(driver, 'width and height apart')).click();
+    await until(driver, async () => Math.abs((await high()) - 40) > 5, 'it is linked');
+  });
+
+  it('border, plate, corners and a hole change the print, and reach the files', async () => {
+    const { driver } = session;
+    const printed = async (): Promise<number> =>
+      Number(/Printed\s+([\d.]+) %/.exec(await facts())?.[1] ?? 100);
+    const before = await printed();
+    await (await findCss(driver, '[data-testid=shape-section] summary')).click();
+    await pick('plate-choice', 'own');
+    await until(driver, async () => (await printed()) > before, 'the plate is printed');
+    const first = await findCss(driver, '[data-testid=border-choice] option:nth-child(2)');
+    await first.click();
+    const bordered = await until(
+      driver,
+      async () => {
+        const share = await printed();
+        return share > before + 5 ? share : 0;
+      },
+      'the border is printed',
+    );
+    await fill('corner-mm', '10');
+    await until(driver, async () => (await printed()) < bordered, 'the corners are cut');
+    await (await findButton(driver, 'Add a hole')).click();
+    await fill('hole-0-diameterMm', '5');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    const { bytes } = await download('heights', 'heights', /heights\.png$/);
+    const { width, height, data } = decodePng(bytes);
+    const at = (x: number, y: number): number => data[y * width + x] ?? -1;
+    expect(at(0, 0), 'corner').to.equal(0);
+    expect(at(1, Math.floor(height / 2)), 'border').to.be.greaterThan(0);
+    expect(at(Math.round(width / 2), 4), 'hole').to.equal(0);
+  });
+
+  it('a thicker base takes layers away, or says which heights can be divided', async () => {
+    const { driver } = session;
+    await (await findCss(driver, '[data-testid=base-section] summary')).click();
+    await fill('base-until', '0.72');
+    await fill('base-layer', '0.24');
+    await (await findButton(driver, 'Print the base in these')).click();
+    expect(await (await find(driver, 'base-trouble')).getText()).to.contain('0.64 or 0.88 mm can');
+    const layers = async (): Promise<number> =>
+      Number(/Layers\s+(\d+)/.exec(await facts())?.[1] ?? 0);
+    const before = await layers();
+    await fill('base-until', '0.64');
+    await (await findButton(driver, 'Print the base in these')).click();
+    // 0.16 + 2 x 0.24 in place of 0.16 + 6 x 0.08.
+    await until(driver, async () => (await layers()) === before - 4, 'four layers fewer');
+    await (await find(driver, 'stop-sheet')).click();
+    const paper = await (await find(driver, 'swap-sheet')).getText();
+    expect(paper).to.contain('0.24 mm layers up to 0.64 mm').and.to.contain('by height');
+    await (await find(driver, 'stop-relief')).click();
+  });
+
+  it('what is finer than a line is marked', async () => {
+    const { driver } = session;
+    await fill('detail-mm', '0.2');
+    await (await find(driver, 'show-fine')).click();
+    await until(
+      driver,
+      async () =>
+        (await (await find(driver, 'fine-share')).getText()).includes(' % is finer than one line'),
+      'the share is told',
+    );
+    await find(driver, 'fine-canvas');
+    await (await find(driver, 'show-fine')).click();
+    await fill('detail-mm', '0.5');
+  });
+
+  it('every format is downloaded and holds the relief; everything comes as one zip', async () => {
+    const { driver } = session;
+    const { badEdges, degenerate, volumeMm3 } = looked(
+      (await download('stl', 'STL', /relief\.stl$/)).bytes,
+    );
+    expect([badEdges, degenerate]).to.deep.equal([0, 0]);
+    expect(volumeMm3).to.be.greaterThan(100);
+    const threeMf = await download('3mf', '3MF', /relief\.3mf$/);
+    expect(Object.keys(unzipSync(threeMf.bytes))).to.include('3D/3dmodel.model');
+    const glb = await download('glb', 'GLB', /\.glb$/);
+    expect(new TextDecoder().decode(glb.bytes.subarray(0, 4))).to.equal('glTF');
+    const svg = await download('layers', 'layers', /layers\.svg$/);
+    expect(svg.bytes.toString('utf8')).to.contain('id="layer-1"');
+    await (await findButton(driver, 'Everything')).click();
+    const { bytes, name } = await readDownload(session, /everything\.zip$/);
+    const entries = unzipSync(bytes);
+    expect(Object.keys(entries)).to.have.members([
+      'relief.stl',
+      'relief.3mf',
+      'relief-text.stl',
+      'relief-obj.zip',
+      'relief.glb',
+      'heights.png',
+      'print.png',
+      'layers.svg',
+      'areas.svg',
+      'swap-sheet.txt',
+      'swaps.json',
+      'comet-cut-out.strata',
+    ]);
+    const stamp = /Stamp\s+(\S+)/.exec(await facts())?.[1] ?? 'none';
+    expect(name).to.contain(stamp);
+    const text = (entry: string): string => new TextDecoder().decode(entries[entry]);
+    expect(text('swap-sheet.txt')).to.contain(stamp);
+    expect(new TextDecoder().decode(entries['relief.stl']?.subarray(0, 80))).to.contain(stamp);
+    const project = readProjectFile(entries['comet-cut-out.strata'] ?? new Uint8Array());
+    expect(project.ok && project.value.document.shape.holes).to.have.length(1);
+  });
+
+  it('smooth outlines are offered for flat areas, and give a sound file under a stamp of its own', async () => {
+    const { driver } = session;
+    expect(await driver.findElements(By.css('[data-testid=smooth-outlines]'))).to.have.length(0);
+    await (await find(driver, 'stop-stack')).click();
+    await (await find(driver, 'choice-flat')).click();
+    await (await find(driver, 'stop-relief')).click();
+    const box = await find(driver, 'smooth-outlines');
+    const before = /Stamp\s+(\S+)/.exec(await facts())?.[1];
+    await box.click();
+    await until(
+      driver,
+      async () => /Stamp\s+(\S+)/.exec(await facts())?.[1] !== before,
+      'the stamp is another',
+    );
+    const { bytes } = await download('stl', 'STL', /relief\.stl$/);
+    const { badEdges, degenerate, xs } = looked(bytes);
+    expect([badEdges, degenerate]).to.deep.equal([0, 0]);
+    // Corners of samples are cut: points lie half-way along their sides.
+    const detail = Number(await (await find(driver, 'detail-mm')).getAttribute('value'));
+    expect(xs.some((x) => Math.abs((((2 * x) / detail) % 2) - 1) < 1e-3)).to.equal(true);
+    await (await findButton(driver, 'Undo')).click();
+    expect(await (await find(driver, 'smooth-outlines')).isSelected()).to.equal(false);
+  });
+
+  it('files dropped anywhere are taken: a rack is shown row by row, a picture begins a project', async () => {
+    const { driver } = session;
+    const drop = async (name: string, type: string, bytes: Uint8Array): Promise<void> => {
+      await driver.executeScript(
+        `const [name, type, base64] = arguments;
+         const bytes = Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
+         const data = new DataTransfer();
+         data.items.add(new File([bytes], name, { type }));
+         for (const kind of ['dragover', 'drop'])
+           document.querySelector('main').dispatchEvent(
+             new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));`,
+        name,
+        type,
+        Buffer.from(bytes).toString('base64'),
+      );
+    };
+    const picture = readFileSync(new URL('../../demo/thumbs/dome-badge.webp', import.meta.url));
+    const address = await driver.getCurrentUrl();
+    await drop('dropped.webp', 'image/webp', picture);
+    await until(driver, async () => (await driver.getCurrentUrl()) !== address, 'another project');
+    await until(
+      driver,
+      async () => (await driver.getTitle()) === 'dropped - Zesty Strata',
+      'it has the name of the file',
+    );
+    await drop('broken.png', 'image/png', Uint8Array.of(1, 2, 3));
+    await findCss(driver, '[data-sonner-toast][data-type=error]');
+    expect(await driver.getTitle()).to.equal('dropped - Zesty Strata');
+    await drop(
+      'mine.csv',
+      'text/csv',
+      readFileSync(new URL('../../demo/rack.csv', import.meta.url)),
+    );
+    await findCss(driver, '[role=dialog]');
+    expect(new URL(await driver.getCurrentUrl()).pathname).to.equal('/rack');
+  });
+});

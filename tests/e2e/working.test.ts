@@ -1,0 +1,563 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { decode as decodePng, encode as encodePng } from 'fast-png';
+import { By, Key } from 'selenium-webdriver';
+import type { Driver } from 'selenium-webdriver/chrome.js';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { USUAL_GRID } from '#core/stack/layer-grid.ts';
+import { demoFilaments, expectDemo, pixelsAt, PLACES, type ExpectedDemo } from '../helpers/demo.ts';
+import {
+  axeFaults,
+  find,
+  findButton,
+  findCss,
+  pointUntil,
+  readCanvas,
+  readDownload,
+  readPrint,
+  startSession,
+  until,
+  upload,
+  type Session,
+} from './browser.ts';
+
+describe('working on a project', function () {
+  this.timeout(600_000);
+  let session: Session;
+  let demo: ExpectedDemo;
+  const folder = mkdtempSync(join(tmpdir(), 'strata-working-'));
+
+  before(async () => {
+    session = await startSession();
+    demo = await expectDemo('dome-at-dusk', 750, 500);
+  });
+  after(async () => {
+    await session.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  const begin = async (name: string): Promise<void> => {
+    await session.driver.get(session.address);
+    await (await findButton(session.driver, `Begin with ${name}`)).click();
+    await until(
+      session.driver,
+      async () => /\d+\.\d/.test(await (await find(session.driver, 'ledger-error')).getText()),
+      'the project is worked out',
+    );
+  };
+  const press = async (...keys: string[]): Promise<void> => {
+    await session.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  };
+  /** Presses a key together with Ctrl, and Shift if wanted. */
+  const withCtrl = async (key: string, shift = false): Promise<void> => {
+    const actions = session.driver.actions().keyDown(Key.CONTROL);
+    if (shift) actions.keyDown(Key.SHIFT);
+    actions.sendKeys(key);
+    if (shift) actions.keyUp(Key.SHIFT);
+    await actions.keyUp(Key.CONTROL).perform();
+  };
+  const count = async (testId: string): Promise<number> =>
+    (await session.driver.findElements(By.css(`[data-testid="${testId}"]`))).length;
+  const attribute = async (testId: string, name: string): Promise<string> =>
+    (await (await find(session.driver, testId)).getAttribute(name)) ?? '';
+  const chooseInMenu = async (menu: string, item: string): Promise<void> => {
+    await (await findButton(session.driver, menu)).click();
+    await (await findButton(session.driver, item)).click();
+  };
+  const saved = (): Promise<boolean> =>
+    until(
+      session.driver,
+      async () => (await (await find(session.driver, 'save-state')).getText()) === 'saved',
+      'it is saved',
+    );
+  const resize = async (width: number, height: number): Promise<void> => {
+    await (session.driver as unknown as Driver).sendDevToolsCommand(
+      'Emulation.setDeviceMetricsOverride',
+      { width, height, deviceScaleFactor: 1, mobile: false },
+    );
+  };
+
+  it('the solid shows the predicted colours, stretches, turns, shows its edges, and goes back', async () => {
+    const { driver } = session;
+    await begin('Dome at dusk');
+    await press('7');
+    const canvas = await find(driver, 'solid-canvas');
+    await until(
+      driver,
+      async () => Number(await canvas.getAttribute('data-triangles')) > 10_000,
+      'the solid is drawn',
+    );
+    // Controls over the canvas, and rings of focus, are not what is looked at.
+    await driver.executeScript(
+      `const style = document.createElement('style');
+       style.textContent = '[data-testid=solid-controls] { opacity: 0 } canvas { outline: none !important }';
+       document.head.append(style);`,
+    );
+    /** The canvas once two looks at it are the same. */
+    const look = async (): Promise<string> => {
+      let last = '';
+      await until(
+        driver,
+        async () => {
+          const before = last;
+          await driver.sleep(500);
+          last = await canvas.takeScreenshot();
+          return last === before;
+        },
+        'the solid is at rest',
+      );
+      return last;
+    };
+    const begun = await look();
+    const { data, channels } = decodePng(Buffer.from(begun, 'base64'));
+    const colours = new Map<number, number>();
+    for (let i = 0; i < data.length; i += channels) {
+      const colour = ((data[i] ?? 0) << 16) | ((data[i + 1] ?? 0) << 8) | (data[i + 2] ?? 0);
+      colours.set(colour, (colours.get(colour) ?? 0) + 1);
+    }
+    const ramp = rampOfStack({ grid: USUAL_GRID, bands: demo.bands }, demoFilaments());
+    const seen = ramp
+      .slice(2)
+      .filter(({ colour: [r, g, b] }) => (colours.get((r << 16) | (g << 8) | b) ?? 0) > 20);
+    expect(seen.length, 'heights whose very colour is to be seen').to.be.at.least(24);
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (
+      await findCss(driver, '[role=slider][aria-label="Z stretch"]')
+    ).sendKeys(Key.ARROW_RIGHT);
+    expect(await (await find(driver, 'solid-controls')).getAttribute('textContent')).to.contain(
+      '4 x',
+    );
+    expect(await look()).not.to.equal(begun);
+    await (await findCss(driver, '[role=slider][aria-label="Z stretch"]')).sendKeys(Key.ARROW_LEFT);
+    expect(await look()).to.equal(begun);
+    await (await findCss(driver, '[data-testid=solid-controls] input[type=checkbox]')).click();
+    expect(await look()).not.to.equal(begun);
+    await (await findCss(driver, '[data-testid=solid-controls] input[type=checkbox]')).click();
+    await canvas.sendKeys(Key.ARROW_LEFT, Key.ARROW_UP, '+');
+    expect(await look()).not.to.equal(begun);
+    await driver
+      .actions()
+      .move({ origin: canvas })
+      .press()
+      .move({ origin: canvas, x: 60, y: 30, duration: 100 })
+      .release()
+      .perform();
+    await (await findButton(driver, 'Reset view')).click();
+    expect(await look(), 'the camera is back').to.equal(begun);
+    await press('1');
+    await find(driver, 'print-canvas');
+  });
+
+  it('the artwork shows while a key or the button is held', async () => {
+    const { driver } = session;
+    expect(await count('artwork-canvas')).to.equal(0);
+    await driver.actions().keyDown('b').perform();
+    await find(driver, 'artwork-canvas');
+    await driver.actions().keyUp('b').perform();
+    await until(driver, async () => (await count('artwork-canvas')) === 0, 'the print is back');
+    const button = await findButton(driver, 'Artwork while held');
+    await driver.actions().move({ origin: button }).press().perform();
+    await find(driver, 'artwork-canvas');
+    await driver.actions().release().perform();
+    await until(driver, async () => (await count('artwork-canvas')) === 0, 'the print is back');
+  });
+
+  it('true size: the screen is measured once with a card, also for the next visit', async () => {
+    const { driver } = session;
+    await press('t');
+    const card = await find(driver, 'card');
+    const slider = await findCss(driver, '[role=slider][aria-label="Width of the card"]');
+    for (let i = 0; i < 20; i += 1) await slider.sendKeys(Key.ARROW_RIGHT);
+    const { width, height } = await card.getRect();
+    expect(width / height).to.be.closeTo(85.6 / 53.98, 0.02);
+    expect(width).to.be.closeTo((85.6 * 96) / 25.4 + 20, 1.5);
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Show true size')).click();
+    const shown = async (): Promise<number> =>
+      (await (await find(driver, 'print-canvas')).getRect()).width;
+    const wanted = (150 * width) / 85.6;
+    await until(driver, async () => Math.abs((await shown()) - wanted) < 1.5, 'it is shown so');
+    await press('f');
+    await until(driver, async () => Math.abs((await shown()) - wanted) > 20, 'it fits again');
+    await saved();
+    await driver.navigate().refresh();
+    await find(driver, 'print-canvas');
+    await driver.sleep(400);
+    await press('t');
+    await until(driver, async () => Math.abs((await shown()) - wanted) < 1.5, 'it is known');
+    await press('f');
+  });
+
+  it('a locked band is slid, and a held total makes bands trade', async () => {
+    const { driver } = session;
+    const edges = async (): Promise<number[]> =>
+      Promise.all(
+        ['A', 'B', 'C', 'D', 'E', 'F'].map(async (letter) =>
+          Number(await attribute(`edge-${letter}`, 'aria-valuenow')),
+        ),
+      );
+    await begin('Dome at dusk');
+    expect(await edges()).to.deep.equal([3, 8, 12, 18, 24, 30]);
+    await chooseInMenu('Band C', 'Lock layers and filament');
+    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+    await until(
+      driver,
+      async () => String(await edges()) === '3,9,13,18,24,30',
+      'C keeps its layers and moves',
+    );
+    expect(await (await find(driver, 'band-C')).getAttribute('textContent')).to.contain('Damson');
+    await (await findButton(driver, 'Hold the total height')).click();
+    expect(await attribute('edge-F', 'aria-disabled')).to.equal('true');
+    await (await find(driver, 'edge-F')).sendKeys(Key.ARROW_UP);
+    await chooseInMenu('Band E', 'Remove band');
+    await until(
+      driver,
+      async () => (await (await find(driver, 'ledger-height')).getText()).includes('30 layers'),
+      'the total is held',
+    );
+    expect(await attribute('edge-D', 'aria-valuenow')).to.equal('24');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await withCtrl('z');
+    await until(driver, async () => (await count('edge-F')) === 1, 'E is back');
+    await withCtrl('z');
+    await press('h');
+    await until(
+      driver,
+      async () => (await attribute('edge-F', 'aria-disabled')) === 'true',
+      'H holds again',
+    );
+    await press('h');
+  });
+
+  it('others of the same colour are offered, and shown while they are pointed at', async () => {
+    const { driver } = session;
+    await begin('Veil nebula');
+    const before = await readPrint(driver);
+    await (await findButton(driver, 'Lagoon thin')).click();
+    const same = await find(driver, 'same-colour');
+    expect(await same.getText()).to.match(
+      /Same colour as Lagoon thin[\s\S]*Lagoon[\s\S]*x as see-through/,
+    );
+    // The list opens beneath the pointer that pressed the band: that points at nothing yet.
+    expect(await readPrint(driver), 'nothing is tried out').to.equal(before);
+    await pointUntil(
+      driver,
+      await same.findElement(By.css('[data-filament]')),
+      async () => (await readPrint(driver)) !== before,
+      'it is tried out on the stage',
+    );
+    await (await findButton(driver, 'Close')).click();
+    await until(driver, async () => (await readPrint(driver)) === before, 'and taken back');
+  });
+
+  it('named versions are kept with a picture, compared on the wipe, gone back to and undone', async () => {
+    const { driver } = session;
+    await begin('Dome at dusk');
+    await press('v');
+    await find(driver, 'versions');
+    await press('Before the reversal', Key.ENTER);
+    await find(driver, 'version');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await press(Key.ESCAPE);
+    await (await findButton(driver, 'Dark low, light high')).click();
+    const reversed = { ...demo.rule, reversed: true };
+    const shows = (pixels: number[][], what: string, canvas = 'print-canvas'): Promise<boolean> =>
+      until(
+        driver,
+        async () =>
+          JSON.stringify((await readCanvas(driver, canvas, PLACES)).pixels) ===
+          JSON.stringify(pixels),
+        what,
+      );
+    await shows(pixelsAt(demo.print(demo.bands, reversed), PLACES), 'the relief is reversed');
+    await saved();
+    await driver.navigate().refresh();
+    await find(driver, 'print-canvas');
+    await chooseInMenu('Project Dome at dusk', 'Versions');
+    await until(
+      driver,
+      async () =>
+        (await driver.executeScript(
+          'return document.querySelector("[data-testid=version] img").naturalWidth',
+        )) === 480,
+      'its picture is there',
+    );
+    await (await findButton(driver, 'Compare Before the reversal on the wipe')).click();
+    await shows(
+      pixelsAt(demo.print(demo.bands), PLACES),
+      'the version is on the left',
+      'version-canvas',
+    );
+    await shows(pixelsAt(demo.print(demo.bands, reversed), PLACES), 'the print is on the right');
+    const sides = await find(driver, 'wipe-sides');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await sides.findElement(By.css('option[value=artwork]'))).click();
+    await find(driver, 'artwork-canvas');
+    await (await find(driver, 'choice-print')).click();
+    await press('v');
+    await (await findButton(driver, 'Go back to Before the reversal')).click();
+    await shows(pixelsAt(demo.print(demo.bands), PLACES), 'it is as it was');
+    await withCtrl('z');
+    await shows(pixelsAt(demo.print(demo.bands, reversed), PLACES), 'going back was one step');
+    await press('v');
+    await (await findButton(driver, 'Rename Before the reversal')).click();
+    await withCtrl('a');
+    await press('Light side up', Key.ENTER);
+    await findButton(driver, 'Go back to Light side up');
+    await press(Key.ESCAPE);
+    await chooseInMenu('Project Dome at dusk', 'Download the project file');
+    const { bytes } = await readDownload(session, /\.strata$/);
+    const path = join(folder, 'packed.strata');
+    writeFileSync(path, bytes);
+    await driver.get(session.address);
+    await upload(session, path);
+    await find(driver, 'print-canvas');
+    await press('v');
+    await (await findButton(driver, 'Delete Light side up')).click();
+    await until(driver, async () => (await count('version')) === 0, 'it is gone');
+    await press(Key.ESCAPE);
+  });
+
+  it('what was done can be undone and redone after a reload', async () => {
+    const { driver } = session;
+    await begin('Dome at dusk');
+    const edge = (): Promise<string> => attribute('edge-B', 'aria-valuenow');
+    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP, Key.ARROW_UP);
+    expect(await edge()).to.equal('10');
+    await withCtrl('z');
+    await saved();
+    await driver.navigate().refresh();
+    await find(driver, 'print-canvas');
+    expect(await edge()).to.equal('9');
+    await withCtrl('z');
+    expect(await edge()).to.equal('8');
+    await withCtrl('z', true);
+    await withCtrl('z', true);
+    expect(await edge()).to.equal('10');
+  });
+
+  it('commands are found by name, and keys are told', async () => {
+    const { driver } = session;
+    await withCtrl('k');
+    await find(driver, 'palette-input');
+    await press('lamp');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await press(Key.ENTER);
+    await find(driver, 'lamp-canvas');
+    await press('?');
+    expect(await (await find(driver, 'shortcuts')).getText()).to.match(
+      /Versions[\s\S]*five layers up/,
+    );
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await press(Key.ESCAPE, '1');
+    await withCtrl('k');
+    await find(driver, 'palette-input');
+    await press('look dark', Key.ENTER);
+    const theme = (): Promise<unknown> =>
+      driver.executeScript('return getComputedStyle(document.body).backgroundColor');
+    await until(driver, async () => (await theme()) === 'rgb(23, 25, 28)', 'it is dark');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await driver.navigate().refresh();
+    await find(driver, 'print-canvas');
+    expect(await theme()).to.equal('rgb(23, 25, 28)');
+    await withCtrl('k');
+    await find(driver, 'palette-input');
+    await press('as the system', Key.ENTER);
+    await until(driver, async () => (await theme()) === 'rgb(247, 247, 245)', 'it is light');
+    await press('.');
+    await find(driver, 'width-mm');
+    await press(',');
+    await find(driver, 'section');
+  });
+
+  it('the whole way by keyboard: from the shelf to a moved edge', async () => {
+    const { driver } = session;
+    await driver.get(session.address);
+    await findButton(driver, 'Begin with Crater study');
+    const focused = (): Promise<string> =>
+      driver.executeScript(
+        `const one = document.activeElement;
+         return one.getAttribute('aria-label') || one.dataset.testid || one.textContent;`,
+      );
+    const tabTo = async (wanted: RegExp): Promise<void> => {
+      for (let i = 0; i < 80; i += 1) {
+        if (wanted.test(await focused())) return;
+        await press(Key.TAB);
+      }
+      expect.fail(`never came to ${String(wanted)}`);
+    };
+    await tabTo(/^Begin with Crater study$/);
+    await press(Key.ENTER);
+    await find(driver, 'print-canvas');
+    await tabTo(/^Picture, print view/);
+    await press('p');
+    await find(driver, 'pins');
+    await tabTo(/^Upper edge of band B/);
+    const before = Number(await attribute('edge-B', 'aria-valuenow'));
+    await press(Key.ARROW_UP);
+    expect(Number(await attribute('edge-B', 'aria-valuenow'))).to.equal(before + 1);
+    await tabTo(/^Band B$/);
+    await press(Key.ENTER);
+    await findButton(driver, 'Split in two');
+    await press(Key.ESCAPE);
+  });
+
+  it('two tabs on one project: the second goes on as a copy, and takes over what the first left', async () => {
+    const { driver } = session;
+    await begin('Dome at dusk');
+    await saved();
+    const address = await driver.getCurrentUrl();
+    const first = await driver.getWindowHandle();
+    await driver.switchTo().newWindow('tab');
+    await driver.get(address);
+    await find(driver, 'other-tab');
+    expect(await (await find(driver, 'save-state')).getText()).to.equal('in another tab too');
+    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+    await until(
+      driver,
+      async () => (await driver.getCurrentUrl()) !== address && (await count('other-tab')) === 0,
+      'it has become a copy',
+    );
+    expect(await driver.getTitle()).to.equal('Dome at dusk copy - Zesty Strata');
+    await saved();
+    expect(await attribute('edge-B', 'aria-valuenow')).to.equal('9');
+    await driver.get(address);
+    await find(driver, 'other-tab');
+    expect(await attribute('edge-B', 'aria-valuenow'), 'the first is as it was').to.equal('8');
+    const second = await driver.getWindowHandle();
+    await driver.switchTo().window(first);
+    // Left before it is saved: nothing may be lost all the same.
+    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_DOWN);
+    await driver.get(session.address);
+    await driver.switchTo().window(second);
+    await until(
+      driver,
+      async () =>
+        (await count('other-tab')) === 0 && (await attribute('edge-B', 'aria-valuenow')) === '7',
+      'what the first tab left is here',
+    );
+    await driver.close();
+    await driver.switchTo().window(first);
+  });
+
+  it('fits 1280 x 800 and 1024 x 700 without scrolling, and a phone in one column', async () => {
+    const { driver } = session;
+    await begin('Dome at dusk');
+    const overflow = (): Promise<number[]> =>
+      driver.executeScript(
+        `const page = document.documentElement;
+         return [page.scrollWidth - innerWidth, page.scrollHeight - innerHeight];`,
+      );
+    for (const [width, height] of [
+      [1280, 800],
+      [1024, 700],
+    ] as const) {
+      await resize(width, height);
+      await driver.sleep(300);
+      expect(await overflow(), `at ${width} x ${height}`).to.deep.equal([0, 0]);
+      const menu = await (await findButton(driver, 'Band C')).getRect();
+      expect(menu.x + menu.width).to.be.at.most(width);
+    }
+    await resize(390, 844);
+    await driver.sleep(300);
+    const [across = 1, down = 0] = await overflow();
+    expect(across).to.equal(0);
+    expect(down).to.be.greaterThan(300);
+    const stage = await (await find(driver, 'stage-area')).getRect();
+    const section = await (await find(driver, 'section')).getRect();
+    expect(section.y).to.be.at.least(stage.y + stage.height);
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await resize(1280, 800);
+  });
+
+  describe('odd pictures and stacks', () => {
+    const picture = (
+      name: string,
+      width: number,
+      height: number,
+      pixel: (x: number, y: number) => readonly [number, number, number, number],
+    ): string => {
+      const data = new Uint8Array(width * height * 4);
+      for (let i = 0; i < width * height; i += 1)
+        data.set(pixel(i % width, Math.floor(i / width)), 4 * i);
+      const path = join(folder, `${name}.png`);
+      writeFileSync(path, encodePng({ width, height, data, channels: 4, depth: 8 }));
+      return path;
+    };
+    const take = async (path: string): Promise<void> => {
+      await session.driver.get(session.address);
+      await upload(session, path);
+      await find(session.driver, 'print-canvas');
+    };
+    const notices = async (): Promise<string> => {
+      await (await find(session.driver, 'notices')).click();
+      const text = await (await findCss(session.driver, '[role=dialog]')).getText();
+      await press(Key.ESCAPE);
+      return text;
+    };
+    /** Every rule and view of what is open; ends with the print. */
+    const tryAll = async (): Promise<void> => {
+      const { driver } = session;
+      for (const rule of ['closest', 'flat', 'tone']) {
+        await (await find(driver, `choice-${rule}`)).click();
+        await driver.sleep(150);
+      }
+      for (const key of ['2', '3', '4', '5', '6', '7', '1']) {
+        await press(key);
+        await driver.sleep(150);
+      }
+      await find(driver, 'print-canvas');
+      expect(await driver.findElements(By.css('[data-sonner-toast]'))).to.have.length(0);
+    };
+
+    it('a fully transparent picture', async () => {
+      await take(picture('nothing', 30, 20, () => [9, 9, 9, 0]));
+      expect(await notices()).to.contain('fully transparent');
+      await tryAll();
+      expect(await (await find(session.driver, 'ledger-grams')).getText()).to.contain('0.0 g');
+    });
+
+    it('one pixel, and one colour', async () => {
+      await take(picture('pixel', 1, 1, () => [200, 80, 40, 255]));
+      expect(await notices()).to.contain('only 1 height');
+      await tryAll();
+      await take(picture('plain', 40, 30, () => [90, 120, 60, 255]));
+      expect(await notices()).to.contain('only 1 height');
+      await tryAll();
+    });
+
+    it('1 x 5000 pixels', async () => {
+      await take(picture('strip', 1, 5000, (_, y) => [y / 20, y / 20, y / 20, 255]));
+      await tryAll();
+      expect(await (await find(session.driver, 'ledger-size')).getText()).to.contain('1 x 5000 mm');
+    });
+
+    it('a stack of one band, and one of 120 layers', async () => {
+      const { driver } = session;
+      await begin('Crater study');
+      for (const band of ['D', 'C', 'B']) await chooseInMenu(`Band ${band}`, 'Remove band');
+      await until(driver, async () => (await count('edge-B')) === 0, 'one band is left');
+      await until(
+        driver,
+        async () => (await (await find(driver, 'ledger-swaps')).getText()).startsWith('0'),
+        'there is no swap',
+      );
+      await tryAll();
+      const layers = await find(driver, 'total-layers');
+      await layers.sendKeys(Key.chord(Key.CONTROL, 'a'), '120', Key.ENTER);
+      await until(
+        driver,
+        async () => (await (await find(driver, 'ledger-height')).getText()).includes('120 layers'),
+        'the stack is tall',
+      );
+      expect(await notices()).to.match(/nothing: it has covered before/);
+      await tryAll();
+      expect(await axeFaults(session)).to.deep.equal([]);
+    });
+  });
+});
