@@ -33,6 +33,7 @@ import {
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
 import { bandEnds, totalLayers, type Stack } from '#core/stack/stack.ts';
+import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
@@ -134,6 +135,7 @@ export async function runRelief(args: string[]): Promise<object> {
     heightsByRule({ brightness: measureBrightness(sampled), cells: () => cells }, rule, {
       layers: totalLayers(stack.bands),
       leastLayers,
+      tops: evenTops(stack.grid, totalLayers(stack.bands)),
       detailMm,
     }),
   );

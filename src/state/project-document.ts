@@ -21,7 +21,7 @@ import { USUAL_PRINTER } from '#core/printer/printer.ts';
 import { printerSchema } from '#core/formats/printer-json.ts';
 import { MOST_COPIES, ONE_PIECE, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
+import { evenTops, GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { PICTURE_KINDS } from '../platform/check-picture.ts';
@@ -402,6 +402,7 @@ export function heightRequest(
     rule: ruleOf(document),
     layers: totalLayers(document.bands),
     leastLayers: document.leastLayers,
+    tops: evenTops(document.grid, totalLayers(document.bands)),
     ...(pad === undefined ? {} : { pad }),
     shape: document.shape,
   };

@@ -2,7 +2,9 @@ import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import type { Filament } from '#core/stack/filament.ts';
+import type { ExportRequest } from '../workers/protocol.ts';
 import {
+  heightRequest,
   pieceSizeOf,
   ruleOf,
   samplesOf,
@@ -23,6 +25,19 @@ export function stampOfDocument(document: ProjectDocument): string {
     stack: stackOf(document),
     filaments: document.filaments,
   });
+}
+
+/** What the worker needs to write files of a document. */
+export function exportRequest(document: ProjectDocument): ExportRequest {
+  return {
+    request: heightRequest(document),
+    stack: stackOf(document),
+    filaments: document.filaments,
+    title: document.name,
+    stamp: stampOfDocument(document),
+    smoothMm: smoothMmOfDocument(document),
+    crop: document.trim,
+  };
 }
 
 /** The samples of the finished relief, counted; see `countHeights` and `countEdges`. */

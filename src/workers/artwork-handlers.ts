@@ -16,14 +16,19 @@ import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
+import type { ReliefSource } from '#core/formats/band-solids.ts';
 import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
 import { differenceOf } from '#core/heights/difference.ts';
-import { countEdges, countHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
+import {
+  countEdges,
+  countHeights,
+  cropHeights,
+  paintPrint,
+  thinHeights,
+} from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import { heightsByRule } from '#core/heights/height-rules.ts';
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
-import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
-import { cropHeights } from '#core/heights/height-map.ts';
 import { findFineParts } from '#core/relief/fine-parts.ts';
 import { PLAIN_SHAPE, shapePiece } from '#core/relief/shape.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
@@ -32,7 +37,7 @@ import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import type { DecodedPicture, PictureFault } from '../platform/check-picture.ts';
 import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
-import type { ArtworkJobs, HeightRequest, OpenedArtwork } from './protocol.ts';
+import type { ArtworkJobs, ExportRequest, HeightRequest, OpenedArtwork } from './protocol.ts';
 import type { Handlers } from './serve.ts';
 
 /** Most pixels of the picture on the stage, and of the heights shown with it. */
@@ -109,6 +114,15 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     }
   };
 
+  const sourceOf = (
+    { request, crop, ...rest }: ExportRequest,
+    checkpoint: Checkpoint,
+  ): ReliefSource => {
+    const whole = finalHeights(request, checkpoint);
+    const heights = crop ? cropHeights(whole) : whole;
+    return { ...rest, heights, detailMm: request.detailMm };
+  };
+
   return {
     open: async ({ bytes }, checkpoint) => {
       const digest = digestBytes(bytes);
@@ -177,12 +191,14 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    solid: ({ grid, detailMm, mostSamples }, checkpoint) => {
+    solid: ({ grid, detailMm, mostSamples, smoothMm }, checkpoint) => {
       if (!last) return { shape: null };
-      const thin = thinHeights(last, mostSamples);
+      // Thinned, samples can touch diagonally again.
+      const thin = partDiagonals(thinHeights(last, mostSamples)).heights;
       const thinMm = (detailMm * last.width) / thin.width;
       const tops = layerTopsMm(grid, MAX_LAYERS);
-      const { positions, triangles } = buildTerraceMesh(thin, thinMm, tops, checkpoint);
+      const solid = { heights: thin, detailMm: thinMm, smoothMm };
+      const { positions, triangles } = reliefMesh(solid, tops, checkpoint);
       const shape = {
         positions: positions.slice(),
         triangles: triangles.slice(),
@@ -221,22 +237,18 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return { colours: flatOfPicture(cells, count, tops) };
     },
 
-    triangles: ({ request, grid, smoothMm }, checkpoint) => {
-      const heights = finalHeights(request, partOf(checkpoint, 0, 0.4));
-      const tops = layerTopsMm(grid, MAX_LAYERS);
-      const shape = { heights, detailMm: request.detailMm, smoothMm };
-      const mesh = reliefMesh(shape, tops, partOf(checkpoint, 0.4, 1));
-      return { triangles: mesh.triangles.length / 3 };
+    size: ({ format, ...wanted }, checkpoint) => {
+      const source = sourceOf(wanted, partOf(checkpoint, 0, 0.3));
+      const file = exportFile(format, source, PNG_ENCODERS, partOf(checkpoint, 0.3, 1));
+      return { bytes: file.bytes.length, triangles: file.triangles };
     },
 
     fineParts: ({ detailMm, lineMm }) => ({
       parts: last ? findFineParts(last, detailMm, lineMm) : null,
     }),
 
-    files: ({ request, formats, zip, crop, ...rest }, checkpoint) => {
-      const whole = finalHeights(request, partOf(checkpoint, 0, 0.3));
-      const heights = crop ? cropHeights(whole) : whole;
-      const source = { ...rest, heights, detailMm: request.detailMm };
+    files: ({ formats, zip, ...wanted }, checkpoint) => {
+      const source = sourceOf(wanted, partOf(checkpoint, 0, 0.3));
       const share = 0.6 / formats.length;
       const files = formats.map((format, i) =>
         exportFile(

@@ -4,6 +4,7 @@ import type { FindRequest, FoundStack } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { GREATEST_CURVE_POINTS } from '#core/heights/tone.ts';
 import type { Filament } from '#core/stack/filament.ts';
+import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import type { FindJobs, SuggestedStack } from './protocol.ts';
 import type { Handlers } from './serve.ts';
@@ -17,7 +18,8 @@ function suggest(
   if (rule !== 'tone') return { ...stack, tone: null };
   const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
   const ramp = rampOfStack({ grid, bands: stack.bands }, table);
-  return { ...stack, tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS) };
+  const tops = evenTops(grid, ramp.length);
+  return { ...stack, tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS, tops) };
 }
 
 /** The jobs of looking for stacks. */

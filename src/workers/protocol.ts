@@ -54,6 +54,8 @@ export interface HeightRequest {
   readonly rule: HeightRule;
   readonly layers: number;
   readonly leastLayers: number;
+  /** See `RuleLimits`. */
+  readonly tops?: readonly number[] | undefined;
   /** Samples around the picture, of those in columns and rows. */
   readonly pad?: number;
   readonly shape?: PieceShape;
@@ -69,6 +71,8 @@ export interface ExportRequest {
   readonly stamp: string;
   /** See `ReliefShape`. */
   readonly smoothMm?: number | undefined;
+  /** Leave empty margins out. */
+  readonly crop: boolean;
 }
 
 /** A solid to look at; see `Mesh`. */
@@ -120,7 +124,13 @@ export type ArtworkJobs = {
   };
   /** The solid of the last heights, thinned to `mostSamples` for looking at it; null before there are heights. */
   solid: {
-    input: { readonly grid: LayerGrid; readonly detailMm: number; readonly mostSamples: number };
+    input: {
+      readonly grid: LayerGrid;
+      readonly detailMm: number;
+      readonly mostSamples: number;
+      /** See `ReliefShape`. */
+      readonly smoothMm?: number | undefined;
+    };
     output: { readonly shape: ShownSolid | null };
   };
   /** The colours of the picture as it is sampled for the stage, and how much they matter by what was painted. */
@@ -142,14 +152,10 @@ export type ArtworkJobs = {
     };
     output: { readonly colours: readonly FlatColour[] };
   };
-  /** Triangles of the finished relief's shape. */
-  triangles: {
-    input: {
-      readonly request: HeightRequest;
-      readonly grid: LayerGrid;
-      readonly smoothMm?: number | undefined;
-    };
-    output: { readonly triangles: number };
+  /** How large a file of the finished relief will be: it is made, and only measured. */
+  size: {
+    input: ExportRequest & { readonly format: ExportFormat };
+    output: { readonly bytes: number; readonly triangles: number };
   };
   /** Where the last heights are finer than a line; null before there are heights. */
   fineParts: {
@@ -161,8 +167,6 @@ export type ArtworkJobs = {
     input: ExportRequest & {
       readonly formats: readonly ExportFormat[];
       readonly zip: Readonly<Record<string, Uint8Array>> | null;
-      /** Leave empty margins out. */
-      readonly crop: boolean;
     };
     output: { readonly files: readonly ExportFile[] };
   };

@@ -172,7 +172,17 @@ describe('relief and files', function () {
     );
     expect([badEdges, degenerate]).to.deep.equal([0, 0]);
     expect(volumeMm3).to.be.greaterThan(100);
+    await pick('format', '3mf');
+    const told = await until(
+      driver,
+      async () =>
+        /^[\d,]+ triangles, ([\d.]+) MB$/.exec(
+          await (await find(driver, 'file-size')).getText(),
+        )?.[1],
+      'the size is told before the file is made',
+    );
     const threeMf = await download('3mf', '3MF', /relief\.3mf$/);
+    expect(told).to.equal((threeMf.bytes.length / 1e6).toFixed(1));
     expect(Object.keys(unzipSync(threeMf.bytes))).to.include('3D/3dmodel.model');
     const glb = await download('glb', 'GLB', /\.glb$/);
     expect(new TextDecoder().decode(glb.bytes.subarray(0, 4))).to.equal('glTF');

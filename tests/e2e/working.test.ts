@@ -7,6 +7,7 @@ import { By, Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome.js';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
+import type { Stack } from '#core/stack/stack.ts';
 import { demoFilaments, expectDemo, pixelsAt, PLACES, type ExpectedDemo } from '../helpers/demo.ts';
 import {
   axeFaults,
@@ -18,6 +19,7 @@ import {
   readDownload,
   readPrint,
   startSession,
+  typeOver,
   until,
   upload,
   type Session,
@@ -114,17 +116,20 @@ describe('working on a project', function () {
       return last;
     };
     const begun = await look();
-    const { data, channels } = decodePng(Buffer.from(begun, 'base64'));
-    const colours = new Map<number, number>();
-    for (let i = 0; i < data.length; i += channels) {
-      const colour = ((data[i] ?? 0) << 16) | ((data[i + 1] ?? 0) << 8) | (data[i + 2] ?? 0);
-      colours.set(colour, (colours.get(colour) ?? 0) + 1);
-    }
-    const ramp = rampOfStack({ grid: USUAL_GRID, bands: demo.bands }, demoFilaments());
-    const seen = ramp
-      .slice(2)
-      .filter(({ colour: [r, g, b] }) => (colours.get((r << 16) | (g << 8) | b) ?? 0) > 20);
-    expect(seen.length, 'heights whose very colour is to be seen').to.be.at.least(24);
+    /** Heights of a stack whose very colour is to be seen. */
+    const heightsSeen = (shot: string, stack: Stack): number => {
+      const { data, channels } = decodePng(Buffer.from(shot, 'base64'));
+      const colours = new Map<number, number>();
+      for (let i = 0; i < data.length; i += channels) {
+        const colour = ((data[i] ?? 0) << 16) | ((data[i + 1] ?? 0) << 8) | (data[i + 2] ?? 0);
+        colours.set(colour, (colours.get(colour) ?? 0) + 1);
+      }
+      return rampOfStack(stack, demoFilaments())
+        .slice(1)
+        .filter(({ colour: [r, g, b] }) => (colours.get((r << 16) | (g << 8) | b) ?? 0) > 20)
+        .length;
+    };
+    expect(heightsSeen(begun, { grid: USUAL_GRID, bands: demo.bands })).to.be.at.least(24);
     expect(await axeFaults(session)).to.deep.equal([]);
     await (
       await findCss(driver, '[role=slider][aria-label="Z stretch"]')
@@ -149,6 +154,23 @@ describe('working on a project', function () {
       .perform();
     await (await findButton(driver, 'Reset view')).click();
     expect(await look(), 'the camera is back').to.equal(begun);
+    // With a base of four layers of 0.24 mm in place of twelve of 0.08 mm.
+    await (await find(driver, 'stop-relief')).click();
+    await (await findCss(driver, '[data-testid=base-section] summary')).click();
+    await typeOver(driver, 'base-until', '1.12');
+    await typeOver(driver, 'base-layer', '0.24');
+    await (await findButton(driver, 'Print the base in these')).click();
+    await until(
+      driver,
+      async () => (await (await find(driver, 'ledger-height')).getText()).includes('22 layers'),
+      'the base is thicker',
+    );
+    const thick = { ...USUAL_GRID, baseLayerMm: 0.24, baseLayers: 5 };
+    const layers = [2, 1, 2, 5, 6, 6];
+    const bands = demo.bands.map((band, i) => ({ ...band, layers: layers[i] ?? 0 }));
+    expect(heightsSeen(await look(), { grid: thick, bands })).to.be.at.least(18);
+    await (await findButton(driver, 'Undo')).click();
+    await (await find(driver, 'stop-stack')).click();
     await press('1');
     await find(driver, 'print-canvas');
   });

@@ -10,6 +10,7 @@ import { closestHeights, coloursOfRamp } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import { HEIGHT_RULES, heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
 import { PLAIN_TONE, toneHeights, tidyTone } from '#core/heights/tone.ts';
+import { evenTops, layerTopMm } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { randomFrom } from '../../demo/draw/shading.ts';
 import { countHeights } from '#core/heights/height-map.ts';
@@ -168,6 +169,43 @@ describe('properties', () => {
         },
       ),
       { numRuns: 60 },
+    );
+  });
+
+  it('tone: a base in thicker layers keeps the shape: nothing above it moves, and below nothing by more than half of such a layer', () => {
+    const brightness = {
+      width: 256,
+      height: 1,
+      data: Uint16Array.from({ length: 256 }, (_, i) => 16 * i),
+    };
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 2, max: 5 }),
+        fc.integer({ min: 1, max: 4 }),
+        fc.integer({ min: 1, max: 20 }),
+        fc.integer({ min: 20, max: 80 }),
+        fc.boolean(),
+        (times, thick, above, midpoint, twoAtLeast) => {
+          // A base of `thick` layers, each as high as `times` of the others, over a first layer of any height.
+          const fine = { firstLayerMm: 0.2, layerMm: 0.08 };
+          const coarse = { ...fine, baseLayerMm: 0.08 * times, baseLayers: 1 + thick };
+          const fineLayers = 1 + thick * times + above;
+          const layers = 1 + thick + above;
+          const tops = evenTops(coarse, layers);
+          // The least heights end at one height too.
+          const rule = { ...PLAIN_TONE, midpoint };
+          const [least, fineLeast] = twoAtLeast ? [2, 1 + times] : [1, 1];
+          const was = toneHeights(brightness, rule, fineLayers, fineLeast).data;
+          const is = toneHeights(brightness, rule, layers, least, tops).data;
+          is.forEach((layer, i) => {
+            const before = layerTopMm(fine, was[i] ?? 0);
+            const after = layerTopMm(coarse, layer);
+            const base = layerTopMm(coarse, 1 + thick);
+            if (before > base + (0.08 * times) / 2) expect(after).to.equal(before);
+            else expect(Math.abs(after - before)).to.be.at.most(0.04 * times + 0.04 + 1e-9);
+          });
+        },
+      ),
     );
   });
 

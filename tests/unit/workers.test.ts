@@ -3,6 +3,7 @@ import { decode as decodePng } from 'fast-png';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { succeed, fail } from '#core/base/result.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
+import { EXPORT_FORMATS } from '#core/formats/export-files.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSamples } from '#core/relief/sampling.ts';
@@ -128,6 +129,21 @@ describe('artwork worker', () => {
     expect(difference?.mean).to.be.within(3, 40);
   });
 
+  it('tells how large a file will be, of every format', async () => {
+    const { client } = start();
+    await client.run('open', { bytes: Uint8Array.of(7) });
+    const { formats: _, zip: __, ...wanted } = exported;
+    for (const format of EXPORT_FORMATS) {
+      const { bytes, triangles } = await client.run('size', { ...wanted, format });
+      const { files } = await client.run('files', { ...exported, formats: [format] });
+      expect([bytes, triangles], format).to.deep.equal([
+        files[0]?.bytes.length,
+        files[0]?.triangles,
+      ]);
+      expect(bytes).to.be.greaterThan(50);
+    }
+  });
+
   it('an export at another resolution leaves what the stage shows alone', async () => {
     const { client } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
@@ -171,6 +187,16 @@ describe('artwork worker', () => {
     expect([...tops].sort().map((z) => z.toFixed(3))).to.deep.equal(
       [...wanted].sort().map((z) => z.toFixed(3)),
     );
+    const smooth = await client.run('solid', {
+      grid,
+      detailMm: 0.5,
+      mostSamples: 800,
+      smoothMm: 0.03,
+    });
+    const sides = (solid: typeof shape): number[] =>
+      Array.from(solid?.positions ?? []).filter((x, i) => i % 3 === 0 && x % 0.5 !== 0);
+    expect(sides(shape), 'outlines along the samples').to.have.length(0);
+    expect(sides(smooth.shape), 'and across their corners').not.to.have.length(0);
     const thin = await client.run('solid', { grid, detailMm: 0.5, mostSamples: 200 });
     expect(thin.shape?.widthMm).to.be.closeTo(20, 1e-6);
     expect(thin.shape?.triangles.length).to.be.lessThan(shape?.triangles.length ?? 0);

@@ -1,6 +1,7 @@
 import type { ColourCells } from '../artwork/colour-cells.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
 import type { Ramp } from '../optics/ramp.ts';
+import { heightScale, positionOfLayer } from '../stack/height-scale.ts';
 import { cellWeights, clusterCells } from './clusters.ts';
 
 /** Colours that the curve is decided by. */
@@ -20,6 +21,7 @@ export interface RisingPoint {
 /**
  * The rising tone curve that brings a stack closest to a picture: dynamic programming over the colours from dark to light
  * and the heights from low to high (R. Bellman, "Dynamic Programming", 1957), drawn through the middles of its steps.
+ * @param tops see `evenTops`
  * @param mostPoints points of the curve at most, 2 or more; what is over is left out where it is missed least
  */
 export function risingCurve(
@@ -27,11 +29,11 @@ export function risingCurve(
   ramp: Ramp,
   leastLayers: number,
   mostPoints: number,
+  tops?: readonly number[],
 ): RisingPoint[] {
   const { lab, weight } = clusterCells(cells, cellWeights(cells.count), COLOURS, TONE_LIGHTNESS);
-  const least = Math.min(leastLayers, ramp.length);
-  const choices = ramp.length - least + 1;
-  const heights = risingHeights(lab, weight, ramp, least);
+  const scale = heightScale(ramp.length, leastLayers, tops);
+  const heights = risingHeights(lab, weight, ramp, scale.least);
   const runs: { height: number; weight: number; lightness: number }[] = [];
   heights.forEach((height, k) => {
     const share = weight[k] as number;
@@ -50,7 +52,7 @@ export function risingCurve(
   }
   const points = runs.map(({ height, lightness }) => ({
     lightness: Math.round(lightness * 10) / 10,
-    position: Math.round((1000 * (height - least + 0.5)) / choices) / 1000,
+    position: Math.round(1000 * positionOfLayer(scale, height)) / 1000,
   }));
   const [only] = points;
   // One height for everything: a level line.

@@ -44,6 +44,8 @@ export interface RuleArtwork {
 export interface RuleLimits {
   readonly layers: number;
   readonly leastLayers: number;
+  /** Where the tops of the layers lie when those of the base are thicker; see `evenTops`. */
+  readonly tops?: readonly number[] | undefined;
   readonly detailMm: number;
 }
 
@@ -56,7 +58,7 @@ const GREYS = Float32Array.from({ length: 3 * BRIGHTNESS_STEPS }, (_, i) =>
 export function heightsByRule(
   artwork: RuleArtwork,
   rule: HeightRule,
-  { layers, leastLayers, detailMm }: RuleLimits,
+  { layers, leastLayers, tops, detailMm }: RuleLimits,
   checkpoint: Checkpoint = noCheckpoint,
 ): HeightMap {
   const calming = partOf(checkpoint, 0.3, 0.8);
@@ -64,13 +66,13 @@ export function heightsByRule(
   let heights: HeightMap;
   if (rule.kind === 'tone') {
     const { brightness } = artwork;
-    heights = toneHeights(brightness, rule.tone, layers, leastLayers);
+    heights = toneHeights(brightness, rule.tone, layers, leastLayers, tops);
     if (calmed)
       heights = calmHeights(
         {
           heights,
           classes: brightness.data,
-          costs: toneCosts(rule.tone, layers, leastLayers),
+          costs: toneCosts(rule.tone, layers, leastLayers, tops),
           colours: GREYS,
           layers,
         },

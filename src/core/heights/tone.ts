@@ -1,6 +1,13 @@
 import { BRIGHTNESS_STEPS, lightnessOfStep, type BrightnessMap } from '../artwork/brightness.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { clamp } from '../base/numbers.ts';
+import {
+  heightScale,
+  layerAtPosition,
+  placeOnScale,
+  positionOfLayer,
+  topOnScale,
+} from '../stack/height-scale.ts';
 
 /**
  * Height rule *Tone*: darker is lower, lighter is higher, or the other way about.
@@ -66,10 +73,15 @@ export function equalisedCurve(histogram: Uint32Array): ToneCurve {
  * The curve on which each brightness goes to the layer that looks as bright: light lands on light even where a stack is not
  * evenly graded.
  * @param lightnesses L* seen at each layer, element 0 for the first
+ * @param tops see `evenTops`
  */
-export function matchedCurve(lightnesses: readonly number[], leastLayers: number): ToneCurve {
-  const least = Math.min(leastLayers, lightnesses.length);
-  const choices = lightnesses.length - least + 1;
+export function matchedCurve(
+  lightnesses: readonly number[],
+  leastLayers: number,
+  tops?: readonly number[],
+): ToneCurve {
+  const scale = heightScale(lightnesses.length, leastLayers, tops);
+  const { least } = scale;
   return sampleCurve((lightness) => {
     let best = least - 1;
     for (let layer = least - 1; layer < lightnesses.length; layer += 1)
@@ -78,7 +90,7 @@ export function matchedCurve(lightnesses: readonly number[], leastLayers: number
         Math.abs((lightnesses[best] as number) - lightness)
       )
         best = layer;
-    return (best - (least - 1) + 0.5) / choices;
+    return positionOfLayer(scale, best + 1);
   });
 }
 
@@ -145,30 +157,38 @@ export function tonePosition(rule: ToneRule, lightness: number): number {
 
 /**
  * Height in layers for each brightness step. The heights from `leastLayers` to `layers` share the range of positions in
- * equal parts, so that no height is favoured.
+ * equal parts, so that no height is favoured; thicker layers in the base by their thickness.
+ * @param tops see `evenTops`
  * @returns {@link BRIGHTNESS_STEPS} layer counts, each `leastLayers..layers` (all `layers` when the stack is no taller)
  */
-export function toneTable(rule: ToneRule, layers: number, leastLayers: number): Uint8Array {
-  const least = Math.min(leastLayers, layers);
-  const choices = layers - least + 1;
-  return Uint8Array.from({ length: BRIGHTNESS_STEPS }, (_, step) => {
-    const position = tonePosition(rule, lightnessOfStep(step));
-    return least + Math.min(choices - 1, Math.floor(position * choices));
-  });
+export function toneTable(
+  rule: ToneRule,
+  layers: number,
+  leastLayers: number,
+  tops?: readonly number[],
+): Uint8Array {
+  const scale = heightScale(layers, leastLayers, tops);
+  return Uint8Array.from({ length: BRIGHTNESS_STEPS }, (_, step) =>
+    layerAtPosition(scale, tonePosition(rule, lightnessOfStep(step))),
+  );
 }
 
 /**
  * What every height costs each brightness, for calm: two for each layer that it is away from where the rule would have it,
  * in fractions of a layer. `layers + 1` numbers a step; Infinity below the least height.
  */
-export function toneCosts(rule: ToneRule, layers: number, leastLayers: number): Float32Array {
-  const least = Math.min(leastLayers, layers);
-  const choices = layers - least + 1;
+export function toneCosts(
+  rule: ToneRule,
+  layers: number,
+  leastLayers: number,
+  tops?: readonly number[],
+): Float32Array {
+  const scale = heightScale(layers, leastLayers, tops);
   const costs = new Float32Array(BRIGHTNESS_STEPS * (layers + 1)).fill(Infinity);
   for (let step = 0; step < BRIGHTNESS_STEPS; step += 1) {
-    const exact = least - 0.5 + tonePosition(rule, lightnessOfStep(step)) * choices;
-    for (let height = least; height <= layers; height += 1)
-      costs[step * (layers + 1) + height] = 2 * Math.abs(height - exact);
+    const place = placeOnScale(scale, tonePosition(rule, lightnessOfStep(step)));
+    for (let height = scale.least; height <= layers; height += 1)
+      costs[step * (layers + 1) + height] = 2 * Math.abs(topOnScale(scale, height) - place);
   }
   return costs;
 }
@@ -179,8 +199,9 @@ export function toneHeights(
   rule: ToneRule,
   layers: number,
   leastLayers: number = LEAST_LAYERS,
+  tops?: readonly number[],
 ): HeightMap {
-  const table = toneTable(rule, layers, leastLayers);
+  const table = toneTable(rule, layers, leastLayers, tops);
   const { width, height, data } = brightness;
   const out = new Uint8Array(data.length);
   for (let i = 0; i < data.length; i += 1) {

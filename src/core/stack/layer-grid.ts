@@ -48,6 +48,17 @@ export function layerTopsMm(grid: LayerGrid, layers: number): Float64Array {
   return Float64Array.from({ length: layers + 1 }, (_, number) => layerTopMm(grid, number));
 }
 
+/**
+ * Where the tops of layers 1 to `layers` lie, counted in layers above the base: the first layer is at 1, and one three times
+ * as thick as those is three farther. Undefined where no base is thicker: then layer n is at n.
+ */
+export function evenTops(grid: LayerGrid, layers: number): number[] | undefined {
+  if (baseLayersOf(grid) === 1) return undefined;
+  return Array.from({ length: layers }, (_, i) =>
+    tidyMm(1 + (layerTopMm(grid, i + 1) - grid.firstLayerMm) / grid.layerMm),
+  );
+}
+
 /** Top of a thicker base, mm; undefined where all layers but the first are alike. */
 export function baseTopMm(grid: LayerGrid): number | undefined {
   const layers = baseLayersOf(grid);

@@ -6,14 +6,15 @@ import { EXPORT_FORMATS, type ExportFormat } from '#core/formats/export-files.ts
 import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
 import { swapsJson } from '#core/formats/swaps-json.ts';
 import { downloadFile, fileStem } from '../../platform/browser/files.ts';
-import { heightRequest, smoothMmOfDocument, stackOf } from '../../state/project-document.ts';
-import { sheetOfDocument, stampOfDocument } from '../../state/project-export.ts';
+import { heightRequest, type ProjectDocument } from '../../state/project-document.ts';
+import { exportRequest, sheetOfDocument } from '../../state/project-export.ts';
 import { writeProjectFile } from '../../state/project-file.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { Progress } from '../../ui/Progress.tsx';
 import styles from './ReliefPanel.module.css';
+import { sizeWords, useFileSize } from './use-file-size.ts';
 
 /** What each format is good for. */
 const FORMATS: Readonly<Record<ExportFormat, string>> = {
@@ -40,13 +41,20 @@ const NAMES: Readonly<Record<ExportFormat, string>> = {
   areas: 'areas',
 };
 
+interface FilesSectionProps {
+  /** Why no file can be made; null where one can. */
+  readonly trouble: string | null;
+}
+
 /** The files: one by one, or everything in a zip. All carry the stamp in their names. */
-export function FilesSection({ disabled }: { readonly disabled: boolean }) {
+export function FilesSection({ trouble }: FilesSectionProps) {
   const project = useProject();
   const document = useDocument((state) => state.document);
   const [format, setFormat] = useState<ExportFormat>('stl');
   const [fraction, setFraction] = useState<number | null>(null);
-  const [made, setMade] = useState<string | null>(null);
+  const [made, setMade] = useState<{ words: string; of: ProjectDocument } | null>(null);
+  const disabled = trouble !== null;
+  const size = useFileSize(format, disabled || fraction !== null);
   const abort = useRef<AbortController | null>(null);
 
   const run = async (everything: boolean): Promise<void> => {
@@ -54,29 +62,22 @@ export function FilesSection({ disabled }: { readonly disabled: boolean }) {
     abort.current = controller;
     setFraction(0);
     setMade(null);
-    const stamp = stampOfDocument(document);
     const { worker } = project;
+    const wanted = exportRequest(document);
     try {
       const extra = everything ? await sheetAndProject(controller.signal) : null;
       const { files } = await worker.run(
         'files',
         {
-          request: heightRequest(document),
-          stack: stackOf(document),
-          filaments: document.filaments,
-          title: document.name,
-          stamp,
-          smoothMm: smoothMmOfDocument(document),
+          ...wanted,
           formats: everything ? EXPORT_FORMATS : [format],
           zip: extra,
-          crop: document.trim,
         },
         { signal: controller.signal, onProgress: setFraction },
       );
       for (const { suffix, bytes, type, triangles } of files) {
-        downloadFile(`${fileStem(document.name)}-${stamp}-${suffix}`, bytes, type);
-        const size = `${(bytes.length / 1e6).toFixed(bytes.length < 1e5 ? 3 : 1)} MB`;
-        setMade(triangles > 0 ? `${triangles.toLocaleString('en')} triangles, ${size}` : size);
+        downloadFile(`${fileStem(document.name)}-${wanted.stamp}-${suffix}`, bytes, type);
+        setMade({ words: sizeWords({ bytes: bytes.length, triangles }), of: document });
       }
     } catch (error) {
       if (!(error instanceof Cancelled))
@@ -104,16 +105,29 @@ export function FilesSection({ disabled }: { readonly disabled: boolean }) {
     };
   };
 
+  const saved = made?.of === document ? made.words : null;
+
   return (
-    <>
-      <h2 className={styles.heading}>Files</h2>
+    <section className={styles.files} aria-label="Files">
       <SelectField
-        label="Format"
+        label="File"
         value={format}
         testId="format"
         options={EXPORT_FORMATS.map((value) => ({ value, text: FORMATS[value] }))}
-        onChange={setFormat}
+        onChange={(value) => {
+          setFormat(value);
+          setMade(null);
+        }}
       />
+      {trouble ? (
+        <p className={styles.note} role="alert">
+          {trouble}
+        </p>
+      ) : (
+        <p className={`${styles.soft} figures`} role="status" data-testid="file-size">
+          {saved ? `Saved: ${saved}` : size ? sizeWords(size) : 'working out its size ...'}
+        </p>
+      )}
       {fraction === null ? (
         <div className={styles.row}>
           <Button
@@ -140,11 +154,7 @@ export function FilesSection({ disabled }: { readonly disabled: boolean }) {
           onCancel={() => abort.current?.abort()}
         />
       )}
-      {made ? (
-        <p className={styles.soft} role="status">
-          Saved: {made}. Scale it in X and Y only.
-        </p>
-      ) : null}
-    </>
+      {saved ? <p className={styles.soft}>Scale it in X and Y only.</p> : null}
+    </section>
   );
 }

@@ -1,13 +1,7 @@
-import { useEffect, useState } from 'react';
 import { LEAST_LAYER_MM, layerTopMm } from '#core/stack/layer-grid.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import {
-  heightRequest,
-  pieceSizeOf,
-  samplesOf,
-  smoothMmOfDocument,
-} from '../../state/project-document.ts';
+import { pieceSizeOf, samplesOf } from '../../state/project-document.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
 import { CheckField } from '../../ui/Fields.tsx';
@@ -30,83 +24,46 @@ export function ReliefPanel() {
   const layers = totalLayers(bands);
   const tooMany = samples.columns * samples.rows > MOST_SAMPLES;
   const printedShare = counts ? 1 - (counts[0] ?? 0) / (shown.columns * shown.rows) : 1;
-  const triangles = useTriangles(tooMany);
   return (
     <div className={styles.panel}>
-      <SizeSection />
-      <ShapeSection />
-      <GridSection />
-      <FinenessSection />
-      <h2 className={styles.heading}>Result</h2>
-      <div data-testid="relief-facts">
-        <Facts
-          rows={[
-            ['Samples', `${samples.columns} x ${samples.rows}`],
-            ['Real size', `${size.widthMm} x ${size.heightMm} mm`],
-            ['Layers', layers],
-            ['Thickness', `${layerTopMm(grid, layers).toFixed(2)} mm`],
-            ['Printed', printedShare === 1 ? 'all of it' : `${(printedShare * 100).toFixed(1)} %`],
-            [
-              'Triangles',
-              triangles === null
-                ? '...'
-                : `${triangles.toLocaleString('en')}, STL ${((84 + 50 * triangles) / 1e6).toFixed(1)} MB`,
-            ],
-            ['Stamp', stampOfDocument(document)],
-          ]}
-        />
+      <div className={styles.settings}>
+        <SizeSection />
+        <ShapeSection />
+        <GridSection />
+        <FinenessSection />
+        <h2 className={styles.heading}>Result</h2>
+        <div data-testid="relief-facts">
+          <Facts
+            rows={[
+              ['Samples', `${samples.columns} x ${samples.rows}`],
+              ['Real size', `${size.widthMm} x ${size.heightMm} mm`],
+              ['Layers', layers],
+              ['Thickness', `${layerTopMm(grid, layers).toFixed(2)} mm`],
+              [
+                'Printed',
+                printedShare === 1 ? 'all of it' : `${(printedShare * 100).toFixed(1)} %`,
+              ],
+              ['Stamp', stampOfDocument(document)],
+            ]}
+          />
+        </div>
+        {shown.columns < samples.columns ? (
+          <p className={styles.note}>
+            The stage shows {shown.columns} x {shown.rows} of these samples; the file has them all.
+          </p>
+        ) : null}
       </div>
-      {shown.columns < samples.columns ? (
-        <p className={styles.note}>
-          The stage shows {shown.columns} x {shown.rows} of these samples; the file has them all.
-        </p>
-      ) : null}
-      {tooMany ? (
-        <p className={styles.note} role="alert">
-          More than {MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the detail
-          coarser or the piece smaller.
-        </p>
-      ) : null}
-      <FilesSection disabled={tooMany || printedShare === 0} />
+      <FilesSection
+        trouble={
+          tooMany
+            ? `More than ${MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the detail coarser or the piece smaller.`
+            : printedShare === 0
+              ? 'Nothing of the artwork is printed: it is fully transparent.'
+              : null
+        }
+      />
     </div>
   );
-}
-
-/** Rest after the last change before triangles are counted, ms: it takes as long as an export. */
-const COUNT_REST_MS = 700;
-
-/** Triangles of the finished shape; null while they are being counted. */
-function useTriangles(tooMany: boolean): number | null {
-  const { worker } = useProject();
-  const document = useDocument((state) => state.document);
-  const [triangles, setTriangles] = useState<number | null>(null);
-  useEffect(() => {
-    const abort = new AbortController();
-    setTriangles(null);
-    if (tooMany) return;
-    const timer = setTimeout(() => {
-      worker
-        .run(
-          'triangles',
-          {
-            request: heightRequest(document),
-            grid: document.grid,
-            smoothMm: smoothMmOfDocument(document),
-          },
-          abort,
-        )
-        .then((answer) => {
-          if (!abort.signal.aborted) setTriangles(answer.triangles);
-        })
-        // Given up, or the project was closed meanwhile.
-        .catch(() => undefined);
-    }, COUNT_REST_MS);
-    return () => {
-      clearTimeout(timer);
-      abort.abort();
-    };
-  }, [document, worker, tooMany]);
-  return triangles;
 }
 
 /** Width of a line, and what is finer than one. */

@@ -125,30 +125,33 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
           }}
         />
         <Button
+          look="main"
+          icon={<Wand2 size={15} aria-hidden />}
+          title="Find a stack (S)"
+          onClick={onFind}
+        >
+          Find a stack
+        </Button>
+      </div>
+      <div className={styles.columns}>
+        <span className="figures" aria-hidden>
+          mm
+        </span>
+        <span className="figures" aria-hidden>
+          area
+        </span>
+        <span className="figures" aria-hidden>
+          seen
+        </span>
+        <Button
           look="quiet"
           icon={<Plus size={15} aria-hidden />}
-          aria-label="Add filament on top"
-          title="Add filament on top"
           onClick={() => {
             setPicking({ bandIndex: bands.length - 1, mode: 'above' });
           }}
         >
-          Add
+          Add filament on top
         </Button>
-        <Button
-          look="quiet"
-          icon={<Wand2 size={15} aria-hidden />}
-          aria-label="Find a stack"
-          title="Find a stack (S)"
-          onClick={onFind}
-        >
-          Find
-        </Button>
-      </div>
-      <div className={`${styles.columns} figures`} aria-hidden>
-        <span>mm</span>
-        <span>area</span>
-        <span>seen</span>
       </div>
       <Section onPick={pick} />
       <p className={styles.plate}>plate</p>

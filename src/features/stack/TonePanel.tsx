@@ -10,6 +10,7 @@ import {
   tidyTone,
   type ToneCurve,
 } from '#core/heights/tone.ts';
+import { evenTops } from '#core/stack/layer-grid.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
@@ -22,6 +23,7 @@ const BARS = 100;
 export function TonePanel() {
   const rule = useDocument((state) => state.document.rule);
   const leastLayers = useDocument((state) => state.document.leastLayers);
+  const grid = useDocument((state) => state.document.grid);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   const histogram = useLive((state) => state.opened.histogram);
   const ramp = useLive((state) => state.ramp);
@@ -115,6 +117,7 @@ export function TonePanel() {
                   matchedCurve(
                     ramp.map(({ lab }) => lab[0]),
                     leastLayers,
+                    evenTops(grid, ramp.length),
                   ),
                 );
               }}

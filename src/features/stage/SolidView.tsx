@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { parseHex, type Triple } from '#core/colour/srgb.ts';
 import type { LiveState } from '../../state/live-print.ts';
 import { useProject } from '../../state/project-context.ts';
-import type { ProjectDocument } from '../../state/project-document.ts';
+import { smoothMmOfDocument, type ProjectDocument } from '../../state/project-document.ts';
 import { SolidScene, type LayerLook } from './solid-scene.ts';
 import styles from './Stage.module.css';
 
@@ -38,24 +38,41 @@ export function SolidView() {
       return;
     }
     let closed = false;
-    let asked: LiveState['heights'] = null;
+    /** What the shape follows from, as it was last asked for. */
+    let asked: readonly unknown[] = [];
+    const wanted = (): readonly unknown[] => {
+      const { document } = documents.getState();
+      return [live.store.getState().heights, document.grid, smoothMmOfDocument(document)];
+    };
+    const upToDate = (): boolean => wanted().every((one, i) => one === asked[i]);
     const recolour = (): void => {
       const { document } = documents.getState();
       scene.setLooks(looksOf(live.store.getState(), document), document.grid);
     };
+    let busy = false;
     const reshape = (): void => {
       const { heights, shown } = live.store.getState();
       const { document } = documents.getState();
-      if (!heights || asked === heights) return;
-      asked = heights;
+      if (!heights || busy || upToDate()) return;
+      busy = true;
+      asked = wanted();
       worker
-        .run('solid', { grid: document.grid, detailMm: shown.detailMm, mostSamples: SOLID_SAMPLES })
+        .run('solid', {
+          grid: document.grid,
+          detailMm: shown.detailMm,
+          mostSamples: SOLID_SAMPLES,
+          smoothMm: smoothMmOfDocument(document),
+        })
         .then(({ shape }) => {
           if (!closed && shape) scene.setShape(shape);
-          if (asked !== live.store.getState().heights) reshape();
         })
         .catch((error: unknown) => {
           if (!closed) setTrouble(error instanceof Error ? error.message : String(error));
+        })
+        .finally(() => {
+          busy = false;
+          // What has changed meanwhile follows.
+          if (!closed) reshape();
         });
     };
     const applyLook = (): void => {
@@ -74,6 +91,7 @@ export function SolidView() {
       if (state.ramp !== before.ramp) recolour();
       if (state.heights !== before.heights) reshape();
     });
+    const unfollowDocument = documents.subscribe(reshape);
     const unwatch = views.subscribe(({ solid }, before) => {
       if (solid === before.solid) return;
       applyLook();
@@ -118,6 +136,7 @@ export function SolidView() {
       element.removeEventListener('keydown', onKeyDown);
       observer.disconnect();
       unfollow();
+      unfollowDocument();
       unwatch();
       scene.dispose();
     };

@@ -12,6 +12,7 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { MAX_LAYERS } from '#core/base/raster.ts';
+import type { LayerGrid } from '#core/stack/layer-grid.ts';
 
 /** The shape to show: a mesh with z = 0 at the plate, mm. */
 export interface SolidShape {
@@ -44,6 +45,8 @@ void main() {
 const FRAGMENT = `
 uniform sampler2D looks;
 uniform float firstMm;
+uniform float baseLayerMm;
+uniform float baseLayers;
 uniform float layerMm;
 uniform float layers;
 uniform vec3 light;
@@ -55,8 +58,11 @@ vec3 coded(vec3 value) { return 1.055 * pow(clamp(value, 0.0, 1.0), vec3(1.0 / 2
 void main() {
   vec3 normal = normalize(cross(dFdx(world), dFdy(world)));
   bool level = normal.z > 0.9;
-  float z = level ? place.z - 0.5 * layerMm : place.z;
-  float layer = z < firstMm ? 0.0 : floor((z - firstMm) / layerMm) + 1.0;
+  float baseMm = firstMm + (baseLayers - 1.0) * baseLayerMm;
+  float z = level ? place.z - 0.5 * min(firstMm, min(baseLayerMm, layerMm)) : place.z;
+  float layer = z < firstMm ? 0.0
+    : z < baseMm ? floor((z - firstMm) / baseLayerMm) + 1.0
+    : floor((z - baseMm) / layerMm) + baseLayers;
   float column = (min(layer, layers - 1.0) + 0.5) / ${MAX_LAYERS}.0;
   vec3 colour = texture2D(looks, vec2(column, level ? 0.25 : 0.75)).rgb;
   float lit = AMBIENT + (1.0 - AMBIENT) * max(dot(normal, light), 0.0) / light.z;
@@ -96,6 +102,8 @@ export class SolidScene {
       uniforms: {
         looks: { value: this.looks },
         firstMm: { value: 0.1 },
+        baseLayerMm: { value: 0.1 },
+        baseLayers: { value: 1 },
         layerMm: { value: 0.1 },
         layers: { value: 1 },
         light: { value: LIGHT },
@@ -140,20 +148,25 @@ export class SolidScene {
     this.draw();
   }
 
-  setLooks(
-    layers: readonly LayerLook[],
-    { firstLayerMm, layerMm }: { readonly firstLayerMm: number; readonly layerMm: number },
-  ): void {
+  setLooks(layers: readonly LayerLook[], grid: LayerGrid): void {
     const bytes = this.looks.image.data as Uint8Array;
     layers.forEach(({ seen, side }, i) => {
       bytes.set([...seen, 255], 4 * i);
       bytes.set([...side, 255], 4 * (MAX_LAYERS + i));
     });
     this.looks.needsUpdate = true;
-    const { uniforms } = this.material;
-    if (uniforms.firstMm) uniforms.firstMm.value = firstLayerMm;
-    if (uniforms.layerMm) uniforms.layerMm.value = layerMm;
-    if (uniforms.layers) uniforms.layers.value = layers.length;
+    const { firstLayerMm, layerMm, baseLayerMm = layerMm, baseLayers = 1 } = grid;
+    const values = {
+      firstMm: firstLayerMm,
+      baseLayerMm,
+      baseLayers,
+      layerMm,
+      layers: layers.length,
+    };
+    for (const [name, value] of Object.entries(values)) {
+      const uniform = this.material.uniforms[name];
+      if (uniform) uniform.value = value;
+    }
     this.draw();
   }
 
