@@ -8,7 +8,7 @@ import { planSwaps } from '#core/schedule/plan-swaps.ts';
 import { formatDuration } from '#core/schedule/words.ts';
 import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { pieceSizeOf, samplesOf, stackOf } from '../state/project-document.ts';
+import { pieceSizeOf, samplesOf, stackOf } from '../state/document-facts.ts';
 import { useDocument, useLive } from '../state/project-context.ts';
 import styles from './Ledger.module.css';
 import { useNotices } from './use-notices.ts';

@@ -1,7 +1,8 @@
 import { createDocumentStore, type History } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
 import { followDocument } from '../state/live-print.ts';
-import { stackOf, type ProjectDocument } from '../state/project-document.ts';
+import { stackOf } from '../state/document-facts.ts';
+import type { ProjectDocument } from '../state/project-document.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { planningFilaments } from '../state/rack-store.ts';
 import { createVersionStore, type NamedVersion } from '../state/versions.ts';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { migrateDocument, type ProjectDocument } from '../state/project-document.ts';
+import { migrateDocument } from '../state/migrate-document.ts';
+import type { ProjectDocument } from '../state/project-document.ts';
 
 /**
  * The last change of a project that was left before it could be saved. The database writes too late for a page that is

@@ -1,6 +1,6 @@
 import { useDeferredValue, useMemo } from 'react';
 import { FINE_SHARE, findNotices, type Notice } from '#core/heights/notices.ts';
-import { stackOf } from '../state/project-document.ts';
+import { stackOf } from '../state/document-facts.ts';
 import { useDocument, useLive } from '../state/project-context.ts';
 
 /** What should be looked at in the present plan. It follows a drag when there is time. */

@@ -4,7 +4,8 @@ import type { FindFault, FindRequest } from '#core/find/request.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import type { FindJobs, SuggestedPurchase, SuggestedStack } from '../workers/protocol.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
-import { plannedFilament, type ProjectDocument } from './project-document.ts';
+import { plannedFilament } from './document-facts.ts';
+import type { ProjectDocument } from './project-document.ts';
 import type { Filament } from '#core/stack/filament.ts';
 
 /** What a search has found so far. */

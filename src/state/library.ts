@@ -11,7 +11,8 @@ import {
 } from '../platform/browser/storage.ts';
 import demoRackCsv from '../../demo/rack.csv?raw';
 import type { DocumentState, History } from './document-store.ts';
-import { migrateDocument, type ProjectDocument } from './project-document.ts';
+import { migrateDocument } from './migrate-document.ts';
+import type { ProjectDocument } from './project-document.ts';
 import type { NamedVersion } from './versions.ts';
 import { readStoredPrinters } from './printers.ts';
 import { readStoredRack, type Rack } from './rack-store.ts';

@@ -10,7 +10,8 @@ import { STAGE_AREA_PX } from '../workers/artwork-handlers.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import type { HeightRequest, OpenedArtwork } from '../workers/protocol.ts';
 import type { DocumentStore } from './document-store.ts';
-import { heightRequest, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+import { heightRequest, samplesOf, stackOf } from './document-facts.ts';
+import type { ProjectDocument } from './project-document.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
 export interface LiveState {

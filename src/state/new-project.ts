@@ -5,13 +5,9 @@ import { GREATEST_SIDE_MM, LEAST_SIDE_MM } from '#core/relief/sampling.ts';
 import { clamp } from '#core/base/numbers.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
-import {
-  PLAIN_PIECE,
-  PLAIN_PRINT,
-  plannedFilament,
-  SCHEMA_VERSION,
-  type ProjectDocument,
-} from './project-document.ts';
+import { plannedFilament } from './document-facts.ts';
+import { PLAIN_PIECE, PLAIN_PRINT } from './migrate-document.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
 
 /** A picture as it comes in: what it is called and what it turned out to be. */
 export interface IncomingArtwork {

@@ -1,7 +1,8 @@
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { coarsenSamples } from '#core/relief/sampling.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import { heightRequest, samplesOf, stackOf, type ProjectDocument } from './project-document.ts';
+import { heightRequest, samplesOf, stackOf } from './document-facts.ts';
+import type { ProjectDocument } from './project-document.ts';
 
 /** The predicted print of some state of a project, how many samples have each height, and their side. */
 export interface PrintOf {

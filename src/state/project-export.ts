@@ -10,8 +10,8 @@ import {
   samplesOf,
   smoothMmOfDocument,
   stackOf,
-  type ProjectDocument,
-} from './project-document.ts';
+} from './document-facts.ts';
+import type { ProjectDocument } from './project-document.ts';
 
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {

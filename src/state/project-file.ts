@@ -4,7 +4,8 @@ import { fail, succeed, type Fault, type Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
 import type { NamedVersion } from './versions.ts';
-import { migrateDocument, SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
+import { migrateDocument } from './migrate-document.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
 
 const DOCUMENT_ENTRY = 'project.json';
 const VERSIONS_ENTRY = 'versions.json';

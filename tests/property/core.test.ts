@@ -31,7 +31,7 @@ import {
 import { putBands } from '../../src/features/stack/edit-bands.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
 import { newProject } from '../../src/state/new-project.ts';
-import { migrateDocument } from '../../src/state/project-document.ts';
+import { migrateDocument } from '../../src/state/migrate-document.ts';
 import { readRackCsv, writeRackCsv } from '#core/formats/rack-csv.ts';
 import { countBadEdges, countFlatTriangles, meshVolume, sliceMask } from '../helpers/meshes.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';

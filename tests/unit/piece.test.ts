@@ -26,7 +26,7 @@ import {
 import { totalLayers } from '#core/stack/stack.ts';
 import { withGrid } from '../../src/state/regrid.ts';
 import { newProject } from '../../src/state/new-project.ts';
-import { heightMmOf, pieceSizeOf, samplesOf } from '../../src/state/project-document.ts';
+import { heightMmOf, pieceSizeOf, samplesOf } from '../../src/state/document-facts.ts';
 import { heightsOf } from '../helpers/meshes.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
 

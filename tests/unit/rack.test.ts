@@ -20,11 +20,9 @@ import { coversIn, swatchesOver } from '#core/stack/swatch-card.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { decodeText, MOST_TEXT_BYTES } from '../../src/platform/decode-text.ts';
 import { newProject } from '../../src/state/new-project.ts';
-import {
-  changedInRack,
-  migrateDocument,
-  SCHEMA_VERSION,
-} from '../../src/state/project-document.ts';
+import { changedInRack } from '../../src/state/document-facts.ts';
+import { migrateDocument } from '../../src/state/migrate-document.ts';
+import { SCHEMA_VERSION } from '../../src/state/project-document.ts';
 import {
   copyOf,
   createRackStore,

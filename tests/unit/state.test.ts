@@ -4,14 +4,9 @@ import { digestBytes } from '#core/base/stamp.ts';
 import { brightnessOf } from '#core/stack/filament.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
 import { firstStack, nameFromFile, newProject } from '../../src/state/new-project.ts';
-import {
-  heightMmOf,
-  heightRequest,
-  migrateDocument,
-  samplesOf,
-  SCHEMA_VERSION,
-  type ProjectDocument,
-} from '../../src/state/project-document.ts';
+import { heightMmOf, heightRequest, samplesOf } from '../../src/state/document-facts.ts';
+import { migrateDocument } from '../../src/state/migrate-document.ts';
+import { SCHEMA_VERSION, type ProjectDocument } from '../../src/state/project-document.ts';
 import { sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
 import {
   looksLikeProject,

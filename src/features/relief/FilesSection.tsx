@@ -6,7 +6,8 @@ import { EXPORT_FORMATS, type ExportFormat } from '#core/formats/export-files.ts
 import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
 import { swapsJson } from '#core/formats/swaps-json.ts';
 import { downloadFile, fileStem } from '../../platform/browser/files.ts';
-import { heightRequest, type ProjectDocument } from '../../state/project-document.ts';
+import { heightRequest } from '../../state/document-facts.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { exportRequest, sheetOfDocument } from '../../state/project-export.ts';
 import { writeProjectFile } from '../../state/project-file.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';

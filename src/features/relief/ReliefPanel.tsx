@@ -1,7 +1,7 @@
 import { LEAST_LAYER_MM, layerTopMm } from '#core/stack/layer-grid.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { pieceSizeOf, samplesOf } from '../../state/project-document.ts';
+import { pieceSizeOf, samplesOf } from '../../state/document-facts.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
 import { CheckField } from '../../ui/Fields.tsx';

@@ -2,10 +2,10 @@ import { Plus, Trash2 } from 'lucide-react';
 import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
 import { PLATE_OUTLINES, type PlateOutline } from '#core/relief/shape.ts';
 import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
+import { samplesOf } from '../../state/document-facts.ts';
 import {
   GREATEST_MARGIN_MM,
   MOST_HOLES,
-  samplesOf,
   type ProjectDocument,
 } from '../../state/project-document.ts';
 import { useDocument } from '../../state/project-context.ts';

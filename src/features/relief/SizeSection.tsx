@@ -10,7 +10,7 @@ import { padOfShape } from '#core/relief/shape.ts';
 import { describeBed, type Printer } from '#core/printer/printer.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { heightMmOf, heightRatioOf, pieceSizeOf } from '../../state/project-document.ts';
+import { heightMmOf, heightRatioOf, pieceSizeOf } from '../../state/document-facts.ts';
 import { bedOpening } from '../../state/printers.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';

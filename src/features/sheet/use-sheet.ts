@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { heightRequest, samplesOf } from '../../state/project-document.ts';
+import { heightRequest, samplesOf } from '../../state/document-facts.ts';
 import { sheetOfDocument, type ReliefCounts } from '../../state/project-export.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 

@@ -4,7 +4,7 @@ import { Cancelled } from '#core/base/checkpoint.ts';
 import { GREATEST_FLAT_COLOURS, LEAST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { stackOf } from '../../state/project-document.ts';
+import { stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';

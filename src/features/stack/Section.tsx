@@ -14,7 +14,7 @@ import { idleLayers } from '#core/heights/notices.ts';
 import { layerThicknessMm, layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandEnds, bandLetter, reorderBand, totalLayers } from '#core/stack/stack.ts';
 import { coverLayers } from '#core/stack/stack-ramp.ts';
-import { stackOf } from '../../state/project-document.ts';
+import { stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { hatchInk, HatchPatterns } from '../../ui/Hatch.tsx';
 import { BandLabel } from './BandLabel.tsx';

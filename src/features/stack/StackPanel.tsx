@@ -10,11 +10,8 @@ import {
   scaleStack,
   totalLayers,
 } from '#core/stack/stack.ts';
-import {
-  changedInRack,
-  plannedFilament,
-  type ProjectDocument,
-} from '../../state/project-document.ts';
+import { changedInRack, plannedFilament } from '../../state/document-facts.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';

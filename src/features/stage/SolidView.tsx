@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { parseHex, type Triple } from '#core/colour/srgb.ts';
 import type { LiveState } from '../../state/live-print.ts';
 import { useProject } from '../../state/project-context.ts';
-import { smoothMmOfDocument, type ProjectDocument } from '../../state/project-document.ts';
+import { smoothMmOfDocument } from '../../state/document-facts.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { SolidScene, type LayerLook } from './solid-scene.ts';
 import styles from './Stage.module.css';
 

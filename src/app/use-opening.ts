@@ -1,0 +1,70 @@
+import { useCallback, useRef, useState } from 'react';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import type { OpenProject } from '../state/project-context.ts';
+import type { JobOptions } from '../workers/client.ts';
+import { Refusal } from './open-project.ts';
+
+/** What is being opened, and how far that is. */
+export interface Busy {
+  readonly name: string;
+  readonly fraction: number;
+}
+
+/** The project that is open, and the way to another one. */
+export interface Opening {
+  readonly project: OpenProject | null;
+  readonly setProject: (project: OpenProject | null) => void;
+  /** The open project as it is now, for what ends later. */
+  readonly latest: { readonly current: OpenProject | null };
+  readonly busy: Busy | null;
+  /** Why the last one could not be opened, in words. */
+  readonly trouble: string | null;
+  readonly setTrouble: (trouble: string | null) => void;
+  /** Runs something that ends in an open project; says why when it does not. */
+  readonly openWith: (
+    name: string,
+    work: (options: JobOptions) => Promise<OpenProject>,
+  ) => Promise<OpenProject | null>;
+  readonly cancel: () => void;
+}
+
+/** Holds the open project. */
+export function useOpening(): Opening {
+  const [project, setProject] = useState<OpenProject | null>(null);
+  const [busy, setBusy] = useState<Busy | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const abort = useRef<AbortController | null>(null);
+  const latest = useRef(project);
+  latest.current = project;
+  const openWith = useCallback(
+    async (name: string, work: (options: JobOptions) => Promise<OpenProject>) => {
+      const controller = new AbortController();
+      abort.current = controller;
+      setBusy({ name, fraction: 0 });
+      setTrouble(null);
+      try {
+        const opened = await work({
+          signal: controller.signal,
+          onProgress: (fraction) => {
+            setBusy({ name, fraction });
+          },
+        });
+        setProject(opened);
+        return opened;
+      } catch (error) {
+        if (error instanceof Refusal) setTrouble(`${name}: ${error.message}`);
+        else if (!(error instanceof Cancelled))
+          setTrouble(
+            `${name} could not be opened (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`,
+          );
+        return null;
+      } finally {
+        setBusy(null);
+      }
+    },
+    [],
+  );
+
+  const cancel = useCallback(() => abort.current?.abort(), []);
+  return { project, setProject, latest, busy, trouble, setTrouble, openWith, cancel };
+}

@@ -1,0 +1,129 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
+import { toast } from 'sonner';
+import type { Library } from '../state/library.ts';
+import type { ProjectDocument } from '../state/project-document.ts';
+import { copyName, freshId } from './names.ts';
+import {
+  assembleProject,
+  closeProject,
+  loadArtwork,
+  readHouse,
+  Refusal,
+  saveProject,
+} from './open-project.ts';
+import { goTo, pathOf, routeOf } from './route.ts';
+import { tellTrouble } from './tell-trouble.ts';
+import { takeUnsaved } from './unsaved.ts';
+import type { Opening } from './use-opening.ts';
+
+/** What a project does when another tab has it. */
+interface TabMoves {
+  /** What was done here goes on as a copy under a name and an address of its own. */
+  readonly fork: () => void;
+  /** The other tab has let go: what it left is opened. */
+  readonly reopen: () => void;
+}
+
+/**
+ * Keeps the open project the one of the address: opens it from the library, and closes the one before.
+ * @param routeId null away from projects
+ */
+export function useProjectAt(
+  routeId: string | null,
+  library: Library,
+  { project, setProject, latest, openWith }: Opening,
+  refreshShelf: () => Promise<void>,
+): TabMoves {
+  const [reopened, setReopened] = useState(0);
+  const forked = useRef<string | null>(null);
+  useEffect(() => {
+    if (routeId === null) {
+      void refreshShelf();
+      return;
+    }
+    if (latest.current?.id === routeId) return;
+    void openWith('the project', async (options) => {
+      // Looked at before and after the database: another tab writes here first, there next, and then takes it away here.
+      const before = takeUnsaved(routeId, 0);
+      const saved = await library.getProject(routeId);
+      if (!saved)
+        throw new Refusal(
+          'It is not in this browser. It may have been deleted, or was made in another one.',
+        );
+      const bytes = await library.getArtwork(saved.document.artwork.digest);
+      if (!bytes)
+        throw new Refusal(
+          'Its picture is missing from this browser. Begin again from the picture.',
+        );
+      const [loaded, house, kept] = await Promise.all([
+        loadArtwork(bytes, options),
+        readHouse(library),
+        library.getHistory(routeId, saved.document),
+      ]);
+      const { versions = [] } = saved;
+      const putBy = takeUnsaved(routeId, saved.changedAt) ?? before;
+      const newer = putBy && putBy.changedAt > saved.changedAt ? putBy.document : undefined;
+      // What could not be saved any more when the page was left is one step after what was.
+      const history = newer ? { past: [...kept.past, saved.document], future: [] } : kept;
+      return assembleProject(
+        { id: routeId, document: newer ?? saved.document, versions, history },
+        loaded,
+        house,
+        tellTrouble,
+      );
+    });
+  }, [library, routeId, reopened, refreshShelf, openWith, latest]);
+
+  // Another one was opened in its place: what the last one still does is waited for.
+  const shown = useRef(project);
+  useEffect(() => {
+    const before = shown.current;
+    shown.current = project;
+    if (before && project && before.opening !== project.opening) void closeProject(before);
+  }, [project]);
+
+  // A project stays open on the way to the shelf only until the next one: it holds a decoded picture.
+  useEffect(() => {
+    if (!project || project.id === routeId) return;
+    setProject(null);
+    void closeProject(project).then(() => {
+      // By now its thumbnail is on the way into the library.
+      if (routeOf(window.location.pathname).place === 'shelf') void refreshShelf();
+    });
+  }, [project, routeId, refreshShelf, setProject]);
+
+  const fork = useCallback(() => {
+    const own = project;
+    const at = routeOf(window.location.pathname);
+    if (!own || at.place !== 'project' || forked.current === own.opening) return;
+    forked.current = own.opening;
+    const id = freshId();
+    const rename = (document: ProjectDocument): ProjectDocument => ({
+      ...document,
+      name: copyName(document.name),
+    });
+    own.documents.setState(({ document, past, future }) => ({
+      document: rename(document),
+      past: past.map(rename),
+      future: future.map(rename),
+    }));
+    const copy = { ...own, id };
+    void saveProject(copy, library).then(() => {
+      // Together: a path without its project, or the other way round, would close and open it again.
+      flushSync(() => {
+        setProject(copy);
+        goTo(pathOf(id, at.stop), true);
+      });
+      toast(`Your change is kept in ${copy.documents.getState().document.name}`);
+    });
+  }, [project, library, setProject]);
+
+  const reopen = useCallback(() => {
+    if (latest.current) void closeProject(latest.current);
+    setProject(null);
+    setReopened((count) => count + 1);
+  }, [latest, setProject]);
+
+  return { fork, reopen };
+}
