@@ -14,7 +14,8 @@ import { cellsAsClusters, cellWeights, clusterCells, mergeCells } from '#core/fi
 import { makeDraft, StackEvaluator, type FindRule } from '#core/find/evaluator.ts';
 import { prepareDifferences, writeDifferences } from '#core/find/fast-difference.ts';
 import { findStack } from '#core/find/find-stack.ts';
-import { type FindRequest } from '#core/find/request.ts';
+import { Judge } from '#core/find/judge.ts';
+import { limitsOf, type FindRequest } from '#core/find/request.ts';
 import { makeRandom } from '#core/find/random.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { curvePosition } from '#core/heights/tone.ts';
@@ -266,6 +267,38 @@ describe('finding a stack', () => {
         before = meanDeltaE;
       }
       expect(curve.length).to.be.at.least(1);
+    }
+  });
+
+  it('the last steps are by all colours: no layer moved from one band to another is better', () => {
+    for (const seed of [1, 2, 3]) {
+      const asked = request({
+        filaments: Object.values(demoFilaments()).slice(0, 12),
+        mostSwaps: 3,
+        mostLayers: 24,
+        // Too short for a look by many colours.
+        seconds: 0.05,
+        seed,
+      });
+      const found = findStack(asked);
+      const limits = limitsOf(asked);
+      if (!found.ok || !limits.ok) return expect.fail();
+      const judge = new Judge(asked, limits.value);
+      const best = found.value.curve.at(-1) ?? expect.fail();
+      const filament = best.bands.map(({ filamentId }) =>
+        asked.filaments.findIndex(({ id }) => id === filamentId),
+      );
+      const layers = best.bands.map((band) => band.layers);
+      const price = judge.exactly({ filament, layers, price: 0 });
+      expect(price).to.equal(best.meanDeltaE);
+      for (let one = 0; one < layers.length; one += 1)
+        for (let other = 0; other < layers.length; other += 1) {
+          if (one === other || (layers[one] ?? 0) < 2) continue;
+          const moved = [...layers];
+          moved[one] = (moved[one] ?? 0) - 1;
+          moved[other] = (moved[other] ?? 0) + 1;
+          expect(judge.exactly({ filament, layers: moved, price: 0 })).to.be.at.least(price - 1e-9);
+        }
     }
   });
 

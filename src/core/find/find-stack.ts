@@ -12,6 +12,7 @@ import {
   type FindRequest,
   type FoundStack,
 } from './request.ts';
+import { settle } from './settle.ts';
 import { anneal, draftOf, Elite, hotFor, polish, type Found, type SearchTools } from './search.ts';
 import type { Draft } from './evaluator.ts';
 
@@ -63,7 +64,8 @@ export interface FindHooks {
 
 /**
  * Looks for the stacks that come closest to a picture, one for each number of swaps: annealing over 64 clusters of its
- * colours from several beginnings, then a closer look at the best over 256, then the price over its colours as they are.
+ * colours from several beginnings, then a closer look at the best over 256, then the price, and last steps, over its colours
+ * as they are.
  * The same request always gives the same answer.
  * @throws whatever `onPause` throws
  */
@@ -176,9 +178,16 @@ export function findStack(
   const curve: FoundStack[] = [];
   let all: FoundStack[] = [];
   for (let bands = 1; bands <= limits.mostBands; bands += 1) {
-    const judged = finalists(fine.best(bands), bands === limits.mostBands ? 8 : 3)
-      .map((found) => judge.judge(found))
-      .sort((a, b) => a.price - b.price);
+    const last = finalists(fine.best(bands), bands === limits.mostBands ? 8 : 3);
+    const judged = last.map((found) => judge.judge(found)).sort((a, b) => a.price - b.price);
+    const leader = last.find((found) => judge.judge(found) === judged[0]);
+    // Weighed prices are not those over all colours: there the closer look has the last word.
+    if (leader && !judge.weighted) {
+      const most = bands === limits.mostBands ? 16 : 4;
+      const exactly = (found: Found): number => judge.exactly(found);
+      const settled = settle(leader, judge.close, exactly, limits, most, close.pause);
+      if (settled !== leader) judged.unshift(judge.judge(settled));
+    }
     all = [...all, ...judged];
     const [first] = judged;
     const before = curve.at(-1);

@@ -16,15 +16,18 @@ export class Judge {
   readonly fine: StackEvaluator;
   /** Tells fine prices as the request weighs them. */
   readonly close: Pricer;
-  private readonly weighted: boolean;
+  /** Is there more to a price than the mean over all colours? */
+  readonly weighted: boolean;
   private readonly final: StackEvaluator;
   private readonly off: readonly [StackEvaluator, StackEvaluator];
+  private readonly room: number;
   private readonly known = new Map<string, FoundStack>();
 
   constructor(
     private readonly request: FindRequest,
-    private readonly limits: Limits,
+    limits: Limits,
   ) {
+    this.room = limits.mostBands + 2;
     const { filaments, grid, rule, rare, leastLayers, sturdy = false } = request;
     const cells = mergeCells(request.cells);
     const weights = cellWeights(cells.count, rare, cells.importance);
@@ -57,12 +60,17 @@ export class Judge {
       : this.fine;
   }
 
+  /** Mean over all colours. */
+  exactly(found: Found): number {
+    return this.known.get(keyOf(found))?.meanDeltaE ?? this.final.price(draftOf(found, this.room));
+  }
+
   /** A found stack with its true price. */
   judge(found: Found): FoundStack {
-    const key = `${found.filament.join()} ${found.layers.join()}`;
+    const key = keyOf(found);
     const known = this.known.get(key);
     if (known) return known;
-    const draft = draftOf(found, this.limits.mostBands + 2);
+    const draft = draftOf(found, this.room);
     const meanDeltaE = this.final.price(draft);
     // Differences, so that both have the same clusters under them.
     const own = this.fine.price(draft);
@@ -87,4 +95,8 @@ export class Judge {
   looked(): number {
     return this.coarse.evaluated + this.fine.evaluated;
   }
+}
+
+function keyOf({ filament, layers }: Found): string {
+  return `${filament.join()} ${layers.join()}`;
 }
