@@ -100,6 +100,11 @@ export async function findCss(driver: WebDriver, css: string): Promise<WebElemen
   ) as Promise<WebElement>;
 }
 
+/** A canvas with a test id, once something has been painted on it. */
+export async function findPainted(driver: WebDriver, testId: string): Promise<WebElement> {
+  return findCss(driver, `[data-testid="${testId}"][data-painted]`);
+}
+
 /** The button (or link) with this text or name, once it is there. */
 export async function findButton(driver: WebDriver, name: string): Promise<WebElement> {
   const xpath = `//*[self::button or self::a or @role="menuitem"][normalize-space()="${name}" or @aria-label="${name}"]`;

@@ -161,14 +161,14 @@ describe('height rules and views', function () {
         ),
       );
     await until(driver, async () => (await rows()).length === 4, 'four colours are found');
-    await driver.sleep(500);
-    const colours: number = await driver.executeScript(
-      `const canvas = document.querySelector('[data-testid=print-canvas]');
-       const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
-       return new Set(new Uint32Array(data.buffer)).size;`,
-    );
+    const colours = (): Promise<number> =>
+      driver.executeScript(
+        `const canvas = document.querySelector('[data-testid=print-canvas]');
+         const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+         return new Set(new Uint32Array(data.buffer)).size;`,
+      );
     // Four heights, and what is cut away.
-    expect(colours).to.equal(5);
+    await until(driver, async () => (await colours()) === 5, 'the print has four colours');
     const [top = '', second = ''] = await rows();
     const before = await printAt();
     await (await findButton(driver, `${top.slice(0, 7)} lower`)).click();
@@ -225,16 +225,27 @@ describe('height rules and views', function () {
       async () => (await legend.getText()).includes(`mean ${error.toFixed(1)}`),
       'the legend has the mean',
     );
-    const { pixels } = await readCanvas(driver, 'difference-canvas', [[0.5, 0.5]]);
-    expect(pixels[0]?.[3]).to.equal(255);
+    await until(
+      driver,
+      async () =>
+        (await readCanvas(driver, 'difference-canvas', [[0.5, 0.5]])).pixels[0]?.[3] === 255,
+      'the differences are painted',
+    );
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await find(driver, 'choice-heights')).click();
-    const shades = await readCanvas(driver, 'heights-canvas', [
-      [0.3, 0.3],
-      [0.6, 0.6],
-    ]);
-    for (const [red, green, blue] of shades.pixels)
-      expect([red, green]).to.deep.equal([green, blue]);
+    const shades = await until(
+      driver,
+      async () => {
+        const read = await readCanvas(driver, 'heights-canvas', [
+          [0.3, 0.3],
+          [0.6, 0.6],
+        ]);
+        return read.painted > 0 ? read : null;
+      },
+      'the heights are painted',
+    );
+    for (const [red, green, blue, alpha] of shades.pixels)
+      expect([red, green, alpha]).to.deep.equal([green, blue, 255]);
     const stage = await find(driver, 'stage-area');
     await driver.actions().move({ origin: stage, x: -80, y: 30 }).click().perform();
     await stage.sendKeys('p');

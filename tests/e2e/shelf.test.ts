@@ -10,6 +10,7 @@ import {
   find,
   findButton,
   findCss,
+  findPainted,
   readCanvas,
   readDownload,
   startSession,
@@ -74,7 +75,7 @@ describe('shelf', function () {
       await upload(session, fixture(name));
       await (await find(driver, 'stop-artwork')).click();
       await (await find(driver, 'choice-artwork')).click();
-      await find(driver, 'artwork-canvas');
+      await findPainted(driver, 'artwork-canvas');
       const { width, height } = await readCanvas(driver, 'artwork-canvas', []);
       expect([width, height]).to.deep.equal([wanted.width, wanted.height]);
       // Means of three by three pixels, as the probes were taken.
@@ -111,7 +112,7 @@ describe('shelf', function () {
     writeFileSync(path, makeBmp(64, 48));
     await upload(session, path);
     await (await find(driver, 'choice-artwork')).click();
-    await find(driver, 'artwork-canvas');
+    await findPainted(driver, 'artwork-canvas');
     const { width, height, pixels } = await readCanvas(driver, 'artwork-canvas', [
       [0, 0],
       [0.5, 0.25],

@@ -269,10 +269,15 @@ describe('workbench', function () {
     const { driver } = session;
     const stage = await find(driver, 'stage-area');
     await driver.actions().move({ origin: stage, x: 10, y: 200 }).perform();
-    const text = await (await find(driver, 'readout')).getText();
-    expect(text)
-      .to.match(/artwork #[0-9a-f]{6}/)
-      .and.to.match(/difference \d/);
+    const text = await until(
+      driver,
+      async () => {
+        const told = await (await find(driver, 'readout')).getText();
+        return /artwork #[0-9a-f]{6}/.test(told) ? told : '';
+      },
+      'the place is read',
+    );
+    expect(text).to.match(/difference \d/);
     const [, layer = '', mm = ''] = /layer (\d+), (\d+\.\d\d) mm, band [A-G]/.exec(text) ?? [];
     expect(Number(mm)).to.be.closeTo(layerTopsMm(USUAL_GRID, 60)[Number(layer)] ?? -1, 1e-9);
   });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { firstIssue, readJsonList } from './json-list.ts';
 import { LONGEST_PAUSE_TEXT, PAUSE_COMMANDS } from '../printer/pause.ts';
 import {
   BED_LIMITS,
@@ -52,28 +53,15 @@ const FILE_VERSION = 1;
 
 /** Reads printers kept as JSON: `{"printers": [...]}` or the bare list. One that is wrong refuses the file, and is named. */
 export function readPrinterJson(text: string): Result<Printer[], PrinterJsonFault> {
-  let data: unknown;
-  try {
-    data = JSON.parse(text.replace(/^\ufeff/, ''));
-  } catch (error) {
-    return fail('not-json', undefined, error instanceof Error ? error.message : String(error));
-  }
-  const list: unknown =
-    typeof data === 'object' && data !== null && 'printers' in data ? data.printers : data;
-  if (!Array.isArray(list)) return fail('not-printers');
-  if (list.length > MOST_PRINTERS) return fail('too-many', undefined, String(list.length));
+  const list = readJsonList(text, 'printers', MOST_PRINTERS, {
+    notOne: 'not-printers',
+    tooMany: 'too-many',
+  });
+  if (!list.ok) return list;
   const printers: Printer[] = [];
-  for (const [i, entry] of list.entries()) {
+  for (const [i, entry] of list.value.entries()) {
     const parsed = printerSchema.safeParse(entry);
-    if (!parsed.success) {
-      const [issue] = parsed.error.issues;
-      const field = issue?.path.join('.') ?? '';
-      return fail(
-        'bad-printer',
-        `printer ${i + 1}`,
-        `${field === '' ? 'the whole' : field}: ${issue?.message ?? ''}`,
-      );
-    }
+    if (!parsed.success) return fail('bad-printer', `printer ${i + 1}`, firstIssue(parsed.error));
     printers.push(parsed.data);
   }
   return succeed(printers);

@@ -6,6 +6,7 @@ import {
   LEAST_TRANSMISSION_MM,
   type Filament,
 } from '../stack/filament.ts';
+import { firstIssue, readJsonList } from './json-list.ts';
 import { LONGEST_NOTE, LONGEST_TEXT, MOST_FILAMENTS } from './rack-csv.ts';
 
 const basisSchema = z.discriminatedUnion('kind', [
@@ -75,26 +76,17 @@ const RACK_FILE_VERSION = 1;
 export function readRackJson(
   text: string,
 ): Result<Result<Filament, RackJsonFault>[], RackJsonFault> {
-  let data: unknown;
-  try {
-    data = JSON.parse(text.replace(/^\ufeff/, ''));
-  } catch (error) {
-    return fail('not-json', undefined, error instanceof Error ? error.message : String(error));
-  }
-  const list: unknown =
-    typeof data === 'object' && data !== null && 'filaments' in data ? data.filaments : data;
-  if (!Array.isArray(list)) return fail('not-a-rack');
-  if (list.length > MOST_FILAMENTS) return fail('too-many-rows', undefined, String(list.length));
+  const list = readJsonList(text, 'filaments', MOST_FILAMENTS, {
+    notOne: 'not-a-rack',
+    tooMany: 'too-many-rows',
+  });
+  if (!list.ok) return list;
   const seen = new Set<string>();
   return succeed(
-    list.map((entry: unknown, i) => {
+    list.value.map((entry, i) => {
       const where = `filament ${i + 1}`;
       const parsed = filamentSchema.safeParse(entry);
-      if (!parsed.success) {
-        const [issue] = parsed.error.issues;
-        const field = issue?.path.join('.') ?? '';
-        return fail('bad-filament', where, `${field || 'the whole'}: ${issue?.message ?? ''}`);
-      }
+      if (!parsed.success) return fail('bad-filament', where, firstIssue(parsed.error));
       if (seen.has(parsed.data.id)) return fail('duplicate-id', where, parsed.data.id);
       seen.add(parsed.data.id);
       return succeed(parsed.data);

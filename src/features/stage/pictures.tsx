@@ -25,11 +25,13 @@ export function ArtworkCanvas() {
           height: `${(100 * (rows - 2 * pad)) / rows}%`,
         };
   useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!context) return;
+    const element = canvas.current;
+    const context = element?.getContext('2d');
+    if (!element || !context) return;
     const image = context.createImageData(stage.width, stage.height);
     image.data.set(stage.data);
     context.putImageData(image, 0, 0);
+    element.dataset.painted = '1';
   }, [stage]);
   return (
     <canvas

@@ -1,3 +1,4 @@
+import { firstIssue } from '#core/formats/json-list.ts';
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { findInPool } from '../../server/find-pool.ts';
@@ -50,11 +51,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
     return answer(400, { message: 'The body is not JSON. Send image (base64) and rack (CSV).' });
   }
   const read = bodySchema.safeParse(body);
-  if (!read.success) {
-    const [issue] = read.error.issues;
-    const where = issue?.path.join('.') ?? '';
-    return answer(400, { message: `${where === '' ? 'body' : where}: ${issue?.message ?? ''}` });
-  }
+  if (!read.success) return answer(400, { message: firstIssue(read.error) });
   const { image, rack, seconds, ...options } = read.data;
   const outcome = await findInPool(
     locals.findWorker,
