@@ -1,10 +1,9 @@
-import { FileInput, FileOutput, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { RackFault } from '#core/formats/rack-csv.ts';
 import { applyImport } from '#core/formats/rack-import.ts';
 import type { RackJsonFault } from '#core/formats/rack-json.ts';
-import { HUES, hueOf, type Filament, type Hue } from '#core/stack/filament.ts';
+import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import {
   BLANK_FILAMENT,
@@ -16,18 +15,16 @@ import {
   planningFilaments,
   type RackStore,
 } from '../../state/rack-store.ts';
-import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
-import { SearchField } from '../../ui/SearchField.tsx';
-import { SelectField } from '../../ui/Fields.tsx';
 import { ChosenTools } from './ChosenTools.tsx';
 import { FilamentForm } from './FilamentForm.tsx';
 import { FilamentSheet } from './FilamentSheet.tsx';
 import { ImportDialog, type IncomingRack } from './ImportDialog.tsx';
 import styles from './Rack.module.css';
 import { RackTable } from './RackTable.tsx';
-import { searchText } from './rack-words.ts';
+import { RackTools } from './RackTools.tsx';
 import { TuningDialog } from './TuningDialog.tsx';
+import { useRackFilter } from './use-rack-filter.ts';
 
 /** What the rack needs of the app around it. */
 export interface RackPageProps {
@@ -47,20 +44,14 @@ export interface RackPageProps {
   readonly onTell: (text: string) => void;
 }
 
-const ANY = 'any';
-
 /** The maker's filaments. */
 export function RackPage(props: RackPageProps) {
   const { rack, readFile, describeFault, onExport, onTell } = props;
   const filaments = useStore(rack, (state) => state.filaments);
   const tuning = useStore(rack, (state) => state.tuning);
-  const past = useStore(rack, (state) => state.past.length);
-  const future = useStore(rack, (state) => state.future.length);
-  const { change, edit, undo, redo } = rack.getState();
-  const [query, setQuery] = useState('');
-  const [hue, setHue] = useState<Hue | typeof ANY>(ANY);
-  const [material, setMaterial] = useState(ANY);
-  const [onHandOnly, setOnHandOnly] = useState(false);
+  const { change, edit } = rack.getState();
+  const filtered = useRackFilter(filaments);
+  const { shown } = filtered;
   const [selected, setSelected] = useState<Record<string, true>>({});
   const [openId, setOpenId] = useState<string | null>(null);
   const [adding, setAdding] = useState(false);
@@ -68,25 +59,7 @@ export function RackPage(props: RackPageProps) {
   const [incoming, setIncoming] = useState<IncomingRack | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [refitted, setRefitted] = useState<string | null>(null);
-  const chooser = useRef<HTMLInputElement>(null);
 
-  const materials = useMemo(
-    () => [...new Set(filaments.map((filament) => filament.material))].sort(),
-    [filaments],
-  );
-  // Letters appear at once; the rows follow when there is time.
-  const wanted = useDeferredValue(query);
-  const shown = useMemo(() => {
-    const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
-    return filaments.filter((filament) => {
-      if (onHandOnly && !filament.onHand) return false;
-      if (material !== ANY && filament.material !== material) return false;
-      if (hue !== ANY && hueOf(filament) !== hue) return false;
-      if (words.length === 0) return true;
-      const text = searchText(filament);
-      return words.every((word) => text.includes(word));
-    });
-  }, [filaments, wanted, hue, material, onHandOnly]);
   // Selection counts only what is there and in view: nothing out of sight is deleted.
   const chosen = shown.filter(({ id }) => selected[id]);
   const grounds = useMemo(() => groundsOf(filaments), [filaments]);
@@ -158,120 +131,18 @@ export function RackPage(props: RackPageProps) {
       }}
     >
       <h1 className="visually-hidden">Rack</h1>
-      <div className={styles.tools}>
-        <SearchField
-          label="Search the rack"
-          placeholder="Name, maker, note"
-          value={query}
-          onChange={setQuery}
-        />
-        <SelectField
-          compact
-          label="Hue"
-          value={hue}
-          options={[
-            { value: ANY, text: 'Any hue' },
-            ...HUES.map((value) => ({ value, text: value })),
-          ]}
-          onChange={setHue}
-          testId="filter-hue"
-        />
-        <SelectField
-          compact
-          label="Material"
-          value={material}
-          options={[
-            { value: ANY, text: 'Any material' },
-            ...materials.map((value) => ({ value, text: value })),
-          ]}
-          onChange={setMaterial}
-          testId="filter-material"
-        />
-        <label className={styles.check}>
-          <input
-            type="checkbox"
-            checked={onHandOnly}
-            onChange={(event) => {
-              setOnHandOnly(event.target.checked);
-            }}
-          />
-          on hand
-        </label>
-        <span className={styles.count} role="status" data-testid="rack-count">
-          {shown.length === filaments.length
-            ? `${filaments.length} filaments`
-            : `${shown.length} of ${filaments.length}`}
-        </span>
-        <span className={styles.spacer} />
-        <Button
-          look="quiet"
-          icon={<Undo2 size={16} aria-hidden />}
-          aria-label="Undo"
-          disabled={past === 0}
-          onClick={undo}
-        />
-        <Button
-          look="quiet"
-          icon={<Redo2 size={16} aria-hidden />}
-          aria-label="Redo"
-          disabled={future === 0}
-          onClick={redo}
-        />
-        <Button
-          icon={<SlidersHorizontal size={15} aria-hidden />}
-          data-testid="tuning-button"
-          onClick={() => {
-            setTuningOpen(true);
-          }}
-        >
-          Tuning {tuning.toFixed(2)} x
-        </Button>
-        <Button icon={<FileInput size={15} aria-hidden />} onClick={() => chooser.current?.click()}>
-          Import
-        </Button>
-        <input
-          ref={chooser}
-          type="file"
-          className="visually-hidden"
-          aria-label="Rack file"
-          tabIndex={-1}
-          accept=".csv,.tsv,.txt,.json,text/csv,application/json"
-          data-testid="rack-file"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            if (file) void take(file);
-            // The same file chosen again must count again.
-            event.target.value = '';
-          }}
-        />
-        <Button
-          icon={<FileOutput size={15} aria-hidden />}
-          aria-label="Export as CSV"
-          onClick={() => {
-            onExport('csv', filaments);
-          }}
-        >
-          CSV
-        </Button>
-        <Button
-          icon={<FileOutput size={15} aria-hidden />}
-          aria-label="Export as JSON"
-          onClick={() => {
-            onExport('json', filaments);
-          }}
-        >
-          JSON
-        </Button>
-        <Button
-          look="main"
-          icon={<Plus size={16} aria-hidden />}
-          onClick={() => {
-            setAdding(true);
-          }}
-        >
-          Add filament
-        </Button>
-      </div>
+      <RackTools
+        {...filtered}
+        rack={rack}
+        onTuning={() => {
+          setTuningOpen(true);
+        }}
+        onFile={(file) => void take(file)}
+        onExport={onExport}
+        onAdd={() => {
+          setAdding(true);
+        }}
+      />
       {trouble ? (
         <p role="alert" className={styles.chosen} data-testid="rack-trouble">
           {trouble}

@@ -1,4 +1,3 @@
-import { formatBasis } from '#core/formats/rack-csv.ts';
 import type { TransmissionBasis } from '#core/optics/filament-optics.ts';
 import type { Filament, Finding } from '#core/stack/filament.ts';
 
@@ -46,19 +45,4 @@ export function transmissionText({
 /** Millimetres with as many decimals as mean something. */
 export function formatTransmission(mm: number): string {
   return String(Number(mm < 10 ? mm.toFixed(2) : mm.toFixed(1)));
-}
-
-/** All that is searched when the maker types words. */
-export function searchText(filament: Filament): string {
-  return [
-    filament.name,
-    filament.maker,
-    filament.material,
-    filament.note,
-    filament.colour,
-    formatBasis(filament.basis),
-    FINDING_WORDS[filament.found],
-  ]
-    .join(' ')
-    .toLowerCase();
 }

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { formatBasis } from '#core/formats/rack-csv.ts';
 import { brightnessOf, HUES, hueOf, type Filament } from '#core/stack/filament.ts';
+import { hasWords, wordsOf } from '#core/stack/filament-words.ts';
 import { hidingMm, sameColour } from '#core/stack/same-colour.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
@@ -28,13 +29,6 @@ interface FilamentPickerProps {
   readonly onClose: () => void;
 }
 
-/** Does a filament answer to all words typed? */
-function matches(filament: Filament, words: readonly string[]): boolean {
-  const text =
-    `${filament.name} ${filament.maker} ${filament.material} ${filament.note} ${filament.colour}`.toLowerCase();
-  return words.every((word) => text.includes(word));
-}
-
 /** Chooses a filament from the rack; what is pointed at is tried out on the stage at once. */
 export function FilamentPicker({
   title,
@@ -56,7 +50,7 @@ export function FilamentPicker({
     [],
   );
   const shown = useMemo(() => {
-    const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+    const words = wordsOf(query);
     const key: Readonly<Record<Sort, (a: Filament, b: Filament) => number>> = {
       brightness: (a, b) => brightnessOf(a) - brightnessOf(b),
       hue: (a, b) =>
@@ -66,7 +60,7 @@ export function FilamentPicker({
       name: (a, b) => a.name.localeCompare(b.name),
     };
     return rack
-      .filter((filament) => (filament.onHand || !onHandOnly) && matches(filament, words))
+      .filter((filament) => (filament.onHand || !onHandOnly) && hasWords(filament, words))
       .sort(key[sort]);
   }, [rack, query, sort, onHandOnly]);
 
