@@ -1,13 +1,11 @@
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { Toaster, toast } from 'sonner';
-import { NewProject } from '../features/shelf/NewProject.tsx';
 import { Library, type ShelvedProject } from '../state/library.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
 import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
 import { goTo, RACK_PATH, routeOf, usePath } from './route.ts';
-import { ShelfPlace } from './ShelfPlace.tsx';
 import { restoreTheme } from './theme.ts';
 import { useIntake } from './use-intake.ts';
 import { useOpening } from './use-opening.ts';
@@ -16,7 +14,9 @@ import { useRack } from './use-rack.ts';
 import { useWindowDrop } from './use-window-drop.ts';
 import { Workbench } from './Workbench.tsx';
 
-/** Tables, forms and measuring are loaded when the rack is entered: the workbench does not need them. */
+/** The other places are loaded when they are entered: the workbench needs neither their tables and forms nor the shelf. */
+const ShelfPlace = lazy(async () => ({ default: (await import('./ShelfPlace.tsx')).ShelfPlace }));
+
 const RackPlace = lazy(async () => ({ default: (await import('./RackPlace.tsx')).RackPlace }));
 
 const PrintersPlace = lazy(async () => ({
@@ -53,7 +53,7 @@ export function App() {
   const [memoryOnly, setMemoryOnly] = useState(false);
   const [droppedRack, setDroppedRack] = useState<File | null>(null);
   const opening = useOpening();
-  const { project, busy, trouble, latest } = opening;
+  const { project, trouble, latest } = opening;
   const { takeIn, takeDemo } = useIntake(library, opening);
 
   useEffect(() => {
@@ -139,20 +139,16 @@ export function App() {
           <PrintersPlace library={library} />
         </Suspense>
       ) : (
-        <ShelfPlace
-          library={library}
-          newProject={
-            <NewProject
-              busy={busy}
-              trouble={trouble}
-              onFile={(file) => void takeIn(file)}
-              onCancel={opening.cancel}
-            />
-          }
-          projects={projects}
-          onChanged={() => void refreshShelf()}
-          onDemo={takeDemo}
-        />
+        <Suspense fallback={<Waiting what="the shelf" />}>
+          <ShelfPlace
+            library={library}
+            opening={opening}
+            onFile={(file) => void takeIn(file)}
+            projects={projects}
+            onChanged={() => void refreshShelf()}
+            onDemo={takeDemo}
+          />
+        </Suspense>
       )}
       {dragging ? <DropHint /> : null}
       <Toaster position="bottom-center" />

@@ -1,5 +1,4 @@
 import { lazy, Suspense } from 'react';
-import { VersionsDialog } from '../features/versions/VersionsDialog.tsx';
 import type { OpenProject } from '../state/project-context.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
@@ -10,6 +9,10 @@ import type { Overlay } from './use-commands.ts';
 
 const CommandPalette = lazy(async () => ({
   default: (await import('../ui/CommandPalette.tsx')).CommandPalette,
+}));
+
+const VersionsDialog = lazy(async () => ({
+  default: (await import('../features/versions/VersionsDialog.tsx')).VersionsDialog,
 }));
 
 /** Searching and its chart are loaded when they are asked for. */
@@ -77,10 +80,12 @@ export function Overlays({ overlay, project, commands, onClose }: OverlaysProps)
       );
     case 'versions':
       return (
-        <VersionsDialog
-          onThumbnail={() => makeThumbnail(project.worker, project.documents.getState().document)}
-          onClose={onClose}
-        />
+        <Suspense>
+          <VersionsDialog
+            onThumbnail={() => makeThumbnail(project.worker, project.documents.getState().document)}
+            onClose={onClose}
+          />
+        </Suspense>
       );
     default:
       return null;

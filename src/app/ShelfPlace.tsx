@@ -1,15 +1,19 @@
-import { useMemo, type ReactNode } from 'react';
+import { useMemo } from 'react';
 import { toast } from 'sonner';
 import { DEMO_ASSETS } from '../../demo/assets.ts';
 import { DEMO_PICTURES, DEMO_PROJECTS, type DemoProject } from '../../demo/projects.ts';
+import { NewProject } from '../features/shelf/NewProject.tsx';
 import { Shelf, type DemoCard } from '../features/shelf/Shelf.tsx';
 import type { Library, ShelvedProject } from '../state/library.ts';
 import { copyName, freshId } from './names.ts';
 import { goTo, pathOf } from './route.ts';
+import type { Opening } from './use-opening.ts';
 
 interface ShelfPlaceProps {
   readonly library: Library;
-  readonly newProject: ReactNode;
+  /** What is being opened, and why it could not be. */
+  readonly opening: Pick<Opening, 'busy' | 'trouble' | 'cancel'>;
+  readonly onFile: (file: File) => void;
   readonly projects: readonly ShelvedProject[] | null;
   /** Something on the shelf was changed: it is to be read anew. */
   readonly onChanged: () => void;
@@ -18,7 +22,14 @@ interface ShelfPlaceProps {
 }
 
 /** The shelf with what is kept in the library, and the demo world. */
-export function ShelfPlace({ library, newProject, projects, onChanged, onDemo }: ShelfPlaceProps) {
+export function ShelfPlace({
+  library,
+  opening: { busy, trouble, cancel },
+  onFile,
+  projects,
+  onChanged,
+  onDemo,
+}: ShelfPlaceProps) {
   const update = (changed: ShelvedProject): void => {
     void library.putProject(changed.id, () => changed).then(onChanged);
   };
@@ -48,7 +59,7 @@ export function ShelfPlace({ library, newProject, projects, onChanged, onDemo }:
   );
   return (
     <Shelf
-      newProject={newProject}
+      newProject={<NewProject busy={busy} trouble={trouble} onFile={onFile} onCancel={cancel} />}
       projects={projects}
       demos={demos}
       pictures={pictures}

@@ -1,9 +1,7 @@
 import { Copy, Download } from 'lucide-react';
-import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { z } from 'zod';
 import { ArtworkPanel } from '../features/artwork/ArtworkPanel.tsx';
-import { ReliefPanel } from '../features/relief/ReliefPanel.tsx';
-import { SheetPage } from '../features/sheet/SheetPage.tsx';
 import { StackPanel } from '../features/stack/StackPanel.tsx';
 import { Stage } from '../features/stage/Stage.tsx';
 import type { Library } from '../state/library.ts';
@@ -34,6 +32,31 @@ interface WorkbenchProps {
   readonly onFree: () => void;
 }
 
+const loadRelief = async () => ({
+  default: (await import('../features/relief/ReliefPanel.tsx')).ReliefPanel,
+});
+const loadSheet = async () => ({
+  default: (await import('../features/sheet/SheetPage.tsx')).SheetPage,
+});
+const ReliefPanel = lazy(loadRelief);
+const SheetPage = lazy(loadSheet);
+
+/** Rest before the later stops are loaded ahead of being entered, ms: the picture comes first. */
+const LOAD_AHEAD_MS = 3000;
+
+/** Loads the later stops, so that they open at once. */
+function useLaterStops(): void {
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      // One that cannot be loaded now is asked for again when it is entered.
+      void Promise.allSettled([loadRelief(), loadSheet()]);
+    }, LOAD_AHEAD_MS);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, []);
+}
+
 // None of them depends on what the bench itself follows.
 const QuietStage = memo(Stage);
 const QuietStackPanel = memo(StackPanel);
@@ -60,6 +83,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
   );
   const saveState = useAutosave(project, library, role, onFork);
   useKeptScreen(project, library);
+  useLaterStops();
   const [overlay, setOverlay] = useState<Overlay | null>(null);
   const open = useCallback((next: Overlay) => {
     setOverlay(next);
@@ -97,7 +121,6 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
         stop={stop}
         saveState={saveState}
         memoryOnly={memoryOnly}
-
         shared={role === 'other'}
         onOverlay={open}
       />
@@ -125,15 +148,17 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
         </p>
       ) : null}
       {stop === 'sheet' || stop === 'rehearse' ? (
-        <SheetPage
-          watches={watches}
-          onPrinters={() => {
-            goTo(PRINTERS_PATH);
-          }}
-          onBack={() => {
-            goTo(pathOf(project.id, 'relief'));
-          }}
-        />
+        <Suspense fallback={<p role="status">Opening the swap sheet</p>}>
+          <SheetPage
+            watches={watches}
+            onPrinters={() => {
+              goTo(PRINTERS_PATH);
+            }}
+            onBack={() => {
+              goTo(pathOf(project.id, 'relief'));
+            }}
+          />
+        </Suspense>
       ) : (
         <main className={styles.split}>
           <h1 className="visually-hidden">{name}</h1>
@@ -141,7 +166,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
           <aside className={styles.side} aria-label="Tools of this stop">
             {stop === 'artwork' ? <ArtworkPanel /> : null}
             {stop === 'stack' ? <QuietStackPanel onFind={find} /> : null}
-            {stop === 'relief' ? <ReliefPanel /> : null}
+            <Suspense>{stop === 'relief' ? <ReliefPanel /> : null}</Suspense>
           </aside>
         </main>
       )}

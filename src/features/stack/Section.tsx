@@ -1,23 +1,13 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
 import { idleLayers } from '#core/heights/notices.ts';
-import { layerThicknessMm, layerTopMm } from '#core/stack/layer-grid.ts';
-import { bandEnds, bandLetter, reorderBand, totalLayers } from '#core/stack/stack.ts';
+import { layerThicknessMm, layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
+import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
 import { coverLayers } from '#core/stack/stack-ramp.ts';
 import { stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { hatchInk, HatchPatterns } from '../../ui/Hatch.tsx';
-import { BandLabel } from './BandLabel.tsx';
+import { BandLabels, LabelPlaces } from './BandLabels.tsx';
 import { BoundaryHandle } from './BoundaryHandle.tsx';
 import styles from './Section.module.css';
 import {
@@ -44,7 +34,6 @@ export const Section = memo(function Section({
   readonly onPick: (bandIndex: number, mode: 'replace' | 'above') => void;
 }) {
   const document = useDocument((state) => state.document);
-  const change = useDocument((state) => state.change);
   const ramp = useLive((state) => state.ramp);
   const counts = useLive((state) => state.counts);
   const [height, setHeight] = useState(480);
@@ -70,13 +59,8 @@ export const Section = memo(function Section({
   const scale = frozen ?? sectionScale(height, layerTopMm(grid, layers), grid.layerMm);
   const covered = coverLayers(stack, ramp);
   const idle = idleLayers(stack, ramp, leastLayers);
-  const mostArea = counts ? Math.max(1, ...counts.subarray(1)) : 1;
-  const printed = counts ? counts.subarray(1).reduce((sum, count) => sum + count, 0) : 0;
 
   const order = bands.map((_, i) => bands.length - 1 - i);
-  const idList = order.map((i) => bands[i]?.id ?? '').join(' ');
-  // The same list as long as the order is the same: a new one makes every label be drawn anew.
-  const items = useMemo(() => idList.split(' '), [idList]);
   const wishes = order.map((i) => {
     const top = yOf(scale, layerTopMm(grid, ends[i] ?? 0));
     const bottom = yOf(scale, layerTopMm(grid, ends[i - 1] ?? 0));
@@ -90,18 +74,17 @@ export const Section = memo(function Section({
   });
   const tops = placeLabels(wishes, 0, height);
 
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const onDragEnd = ({ active, over }: DragEndEvent): void => {
-    if (!over || active.id === over.id) return;
-    const from = bands.findIndex(({ id }) => id === active.id);
-    const to = bands.findIndex(({ id }) => id === over.id);
-    change((draft) => {
-      draft.bands = [...reorderBand(bands, from, to)];
-    });
-  };
+  const labels = order.map((i, place) => ({
+    bandIndex: i,
+    id: bands[i]?.id ?? '',
+    top: tops[place] ?? 0,
+    left: STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 16,
+    full: (wishes[place]?.height ?? 0) >= FULL_LABEL_PX,
+    end: ends[i] ?? 0,
+    coverPercent: Math.round(100 * (ramp[(ends[i] ?? 1) - 1]?.cover ?? 0)),
+    idle: idle[i] ?? 0,
+    coveredAt: covered[i],
+  }));
 
   return (
     <div
@@ -116,48 +99,19 @@ export const Section = memo(function Section({
           prefix="band-hatch"
           colours={bands.map((band) => hatchInk(filaments[band.filamentId]?.colour ?? '#808080'))}
         />
-        {axisMarks(scale, layerTopMm(grid, layers)).map((mm) => (
-          <g key={mm}>
-            <line
-              className={styles.mark}
-              x1={AXIS_X + 4}
-              x2={STRIP_X}
-              y1={yOf(scale, mm)}
-              y2={yOf(scale, mm)}
-            />
-            <text className={styles.figure} x={AXIS_X} y={yOf(scale, mm) + 4} textAnchor="end">
-              {mm.toFixed(1)}
-            </text>
-          </g>
+        <AxisMarks scale={scale} topMm={layerTopMm(grid, layers)} />
+        <AreaBars scale={scale} grid={grid} layers={layers} counts={counts} />
+        {ramp.map((step, layerIndex) => (
+          <rect
+            key={layerIndex}
+            x={STRIP_X}
+            y={yOf(scale, layerTopMm(grid, layerIndex + 1))}
+            width={STRIP_WIDTH}
+            height={layerThicknessMm(grid, layerIndex + 1) * scale.pixelsPerMm + 0.5}
+            fill={formatHex(step.colour)}
+            data-layer={layerIndex + 1}
+          />
         ))}
-        {ramp.map((step, layerIndex) => {
-          const layerNumber = layerIndex + 1;
-          const y = yOf(scale, layerTopMm(grid, layerNumber));
-          const h = layerThicknessMm(grid, layerNumber) * scale.pixelsPerMm;
-          const area = counts?.[layerNumber] ?? 0;
-          const width = ((AREA_X - AXIS_X - 8) * area) / mostArea;
-          return (
-            <g key={layerNumber}>
-              <rect
-                className={styles.area}
-                x={AREA_X - width}
-                y={y + Math.min(1, h * 0.15)}
-                width={width}
-                height={Math.max(0.5, h - Math.min(2, h * 0.3))}
-              >
-                <title>{`layer ${layerNumber}: ${((100 * area) / Math.max(1, printed)).toFixed(1)} % of the picture`}</title>
-              </rect>
-              <rect
-                x={STRIP_X}
-                y={y}
-                width={STRIP_WIDTH}
-                height={h + 0.5}
-                fill={formatHex(step.colour)}
-                data-layer={layerNumber}
-              />
-            </g>
-          );
-        })}
         {bands.map((band, i) => {
           const y = yOf(scale, layerTopMm(grid, ends[i] ?? 0));
           const h = yOf(scale, layerTopMm(grid, ends[i - 1] ?? 0)) - y;
@@ -215,24 +169,65 @@ export const Section = memo(function Section({
           }}
         />
       ))}
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-        <SortableContext items={items}>
-          {order.map((i, place) => (
-            <BandLabel
-              key={bands[i]?.id}
-              bandIndex={i}
-              top={tops[place] ?? 0}
-              left={STRIP_X + STRIP_WIDTH + EDGE_WIDTH + 16}
-              full={(wishes[place]?.height ?? 0) >= FULL_LABEL_PX}
-              end={ends[i] ?? 0}
-              coverPercent={Math.round(100 * (ramp[(ends[i] ?? 1) - 1]?.cover ?? 0))}
-              idle={idle[i] ?? 0}
-              coveredAt={covered[i]}
-              onPick={onPick}
-            />
-          ))}
-        </SortableContext>
-      </DndContext>
+      <LabelPlaces value={labels}>
+        <BandLabels onPick={onPick} />
+      </LabelPlaces>
     </div>
   );
+});
+
+interface AxisMarksProps {
+  readonly scale: SectionScale;
+  readonly topMm: number;
+}
+
+/** Heights in mm. Memoised, as the bars are: neither changes while an inner edge is dragged. */
+const AxisMarks = memo(function AxisMarks({ scale, topMm }: AxisMarksProps) {
+  return axisMarks(scale, topMm).map((mm) => (
+    <g key={mm}>
+      <line
+        className={styles.mark}
+        x1={AXIS_X + 4}
+        x2={STRIP_X}
+        y1={yOf(scale, mm)}
+        y2={yOf(scale, mm)}
+      />
+      <text className={styles.figure} x={AXIS_X} y={yOf(scale, mm) + 4} textAnchor="end">
+        {mm.toFixed(1)}
+      </text>
+    </g>
+  ));
+});
+
+interface AreaBarsProps {
+  readonly scale: SectionScale;
+  readonly grid: LayerGrid;
+  readonly layers: number;
+  /** Samples at each height; see `countHeights`. */
+  readonly counts: Uint32Array | null;
+}
+
+/** How much of the picture ends in each layer. */
+const AreaBars = memo(function AreaBars({ scale, grid, layers, counts }: AreaBarsProps) {
+  const mostArea = counts ? Math.max(1, ...counts.subarray(1)) : 1;
+  const printed = counts ? counts.subarray(1).reduce((sum, count) => sum + count, 0) : 0;
+  return Array.from({ length: layers }, (_, layerIndex) => {
+    const layerNumber = layerIndex + 1;
+    const y = yOf(scale, layerTopMm(grid, layerNumber));
+    const h = layerThicknessMm(grid, layerNumber) * scale.pixelsPerMm;
+    const area = counts?.[layerNumber] ?? 0;
+    const width = ((AREA_X - AXIS_X - 8) * area) / mostArea;
+    return (
+      <rect
+        key={layerNumber}
+        className={styles.area}
+        x={AREA_X - width}
+        y={y + Math.min(1, h * 0.15)}
+        width={width}
+        height={Math.max(0.5, h - Math.min(2, h * 0.3))}
+      >
+        <title>{`layer ${layerNumber}: ${((100 * area) / Math.max(1, printed)).toFixed(1)} % of the picture`}</title>
+      </rect>
+    );
+  });
 });

@@ -1,0 +1,31 @@
+import { memo, useMemo } from 'react';
+import { changedInRack, plannedFilament } from '../../state/document-facts.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
+import styles from './StackPanel.module.css';
+
+/** Says when the rack has other values than the project was made with, and takes them over. */
+export const RackNews = memo(function RackNews() {
+  const { rack } = useProject();
+  const filaments = useDocument((state) => state.document.filaments);
+  const change = useDocument((state) => state.change);
+  const newer = useMemo(() => changedInRack({ filaments }, rack), [filaments, rack]);
+  if (newer.length === 0) return null;
+  return (
+    <div className={styles.newer} role="status" data-testid="rack-news">
+      <p>
+        The rack has other values for {newer.map(({ name }) => name).join(', ')} than this project,
+        which keeps those it was made with.
+      </p>
+      <Button
+        onClick={() => {
+          change((draft) => {
+            for (const filament of newer) draft.filaments[filament.id] = plannedFilament(filament);
+          });
+        }}
+      >
+        Use the rack&apos;s
+      </Button>
+    </div>
+  );
+});
