@@ -3,6 +3,7 @@ import { Toaster, toast } from 'sonner';
 import { Library, type ShelvedProject } from '../state/library.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
+import { Failsafe } from './Failsafe.tsx';
 import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
 import { goTo, RACK_PATH, routeOf, usePath } from './route.ts';
@@ -45,8 +46,17 @@ function DropHint() {
 
 restoreTheme();
 
-/** The whole app: shelf and workbench, and the way from one to the other. */
+/** The whole app. */
 export function App() {
+  return (
+    <Failsafe>
+      <Screens />
+    </Failsafe>
+  );
+}
+
+/** Shelf and workbench, and the way from one to the other. */
+function Screens() {
   const route = routeOf(usePath());
   const rack = useRack(library);
   const [projects, setProjects] = useState<readonly ShelvedProject[] | null>(null);

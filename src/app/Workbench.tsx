@@ -9,6 +9,7 @@ import { ProjectContext, useDocument, type OpenProject } from '../state/project-
 import type { Stop } from '../state/view-store.ts';
 import { Button } from '../ui/Button.tsx';
 import appStyles from './App.module.css';
+import { Failsafe } from './Failsafe.tsx';
 import { Ledger } from './Ledger.tsx';
 import { Overlays } from './Overlays.tsx';
 import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
@@ -148,37 +149,43 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
         </p>
       ) : null}
       {stop === 'sheet' || stop === 'rehearse' ? (
-        <Suspense fallback={<p role="status">Opening the swap sheet</p>}>
-          <SheetPage
-            watches={watches}
-            onPrinters={() => {
-              goTo(PRINTERS_PATH);
-            }}
-            onBack={() => {
-              goTo(pathOf(project.id, 'relief'));
-            }}
-          />
-        </Suspense>
+        <Failsafe of={stop}>
+          <Suspense fallback={<p role="status">Opening the swap sheet</p>}>
+            <SheetPage
+              watches={watches}
+              onPrinters={() => {
+                goTo(PRINTERS_PATH);
+              }}
+              onBack={() => {
+                goTo(pathOf(project.id, 'relief'));
+              }}
+            />
+          </Suspense>
+        </Failsafe>
       ) : (
         <main className={styles.split}>
           <h1 className="visually-hidden">{name}</h1>
           <QuietStage />
           <aside className={styles.side} aria-label="Tools of this stop">
-            {stop === 'artwork' ? <ArtworkPanel /> : null}
-            {stop === 'stack' ? <QuietStackPanel onFind={find} /> : null}
-            <Suspense>{stop === 'relief' ? <ReliefPanel /> : null}</Suspense>
+            <Failsafe of={stop}>
+              {stop === 'artwork' ? <ArtworkPanel /> : null}
+              {stop === 'stack' ? <QuietStackPanel onFind={find} /> : null}
+              <Suspense>{stop === 'relief' ? <ReliefPanel /> : null}</Suspense>
+            </Failsafe>
           </aside>
         </main>
       )}
       {stop === 'sheet' ? null : <QuietLedger />}
-      <Overlays
-        overlay={overlay}
-        project={project}
-        commands={commands}
-        onClose={() => {
-          setOverlay(null);
-        }}
-      />
+      <Failsafe of={overlay ?? 'none'}>
+        <Overlays
+          overlay={overlay}
+          project={project}
+          commands={commands}
+          onClose={() => {
+            setOverlay(null);
+          }}
+        />
+      </Failsafe>
     </div>
   );
 }

@@ -63,7 +63,9 @@ export function useProjectAt(
       ]);
       const { versions = [] } = saved;
       const putBy = takeUnsaved(routeId, saved.changedAt) ?? before;
-      const newer = putBy && putBy.changedAt > saved.changedAt ? putBy.document : undefined;
+      const late = putBy && putBy.changedAt > saved.changedAt ? putBy.document : undefined;
+      // A save that only made the thumbnail puts by what is saved already: that is no step.
+      const newer = JSON.stringify(late) === JSON.stringify(saved.document) ? undefined : late;
       // What could not be saved any more when the page was left is one step after what was.
       const history = newer ? { past: [...kept.past, saved.document], future: [] } : kept;
       return assembleProject(

@@ -43,12 +43,14 @@ describe('working on a project', function () {
   const begin = async (name: string): Promise<void> => {
     await session.driver.get(session.address);
     await (await findButton(session.driver, `Begin with ${name}`)).click();
-    await until(
+    await workedOut();
+  };
+  const workedOut = (): Promise<boolean> =>
+    until(
       session.driver,
       async () => /\d+\.\d/.test(await (await find(session.driver, 'ledger-error')).getText()),
       'the project is worked out',
     );
-  };
   const press = async (...keys: string[]): Promise<void> => {
     await session.driver
       .actions()
@@ -427,6 +429,67 @@ describe('working on a project', function () {
     await press(Key.ENTER);
     await findButton(driver, 'Split in two');
     await press(Key.ESCAPE);
+  });
+
+  it('what was put by while the page was left is one step; what was saved already is none', async () => {
+    const { driver } = session;
+    await begin('Crater study');
+    await saved();
+    /** Puts the saved document by as if the page had just been left, under a name if one is given. */
+    const putBy = (name: string | null): Promise<unknown> =>
+      driver.executeAsyncScript(
+        `const [name, done] = arguments;
+         const id = location.pathname.split('/')[2];
+         indexedDB.open('zesty-strata').onsuccess = ({ target: { result } }) => {
+           result.transaction('projects').objectStore('projects').get(id).onsuccess = (event) => {
+             const { document } = event.target.result;
+             localStorage.setItem('zesty-strata-unsaved/' + id, JSON.stringify({
+               changedAt: Date.now() + 60_000, document: { ...document, name: name ?? document.name } }));
+             result.close();
+             done();
+           };
+         };`,
+        name,
+      );
+    const canUndo = async (): Promise<boolean> => (await findButton(driver, 'Undo')).isEnabled();
+    await putBy(null);
+    await driver.navigate().refresh();
+    await find(driver, 'section');
+    expect(await canUndo(), 'saved already').to.equal(false);
+    // The first print is saved too, and what was put by is forgotten with it.
+    await workedOut();
+    await saved();
+    await putBy('Crater, later');
+    await driver.navigate().refresh();
+    await find(driver, 'section');
+    expect(await canUndo(), 'not saved').to.equal(true);
+    expect(await driver.getTitle()).to.contain('Crater, later');
+    await (await findButton(driver, 'Undo')).click();
+    await until(
+      driver,
+      async () => (await driver.getTitle()).startsWith('Crater study'),
+      'the step is undone',
+    );
+  });
+
+  it('a part that cannot be loaded is said, and takes neither the rest of the screen nor the work away', async () => {
+    const { driver } = session;
+    const devTools = driver as unknown as Driver;
+    await begin('Crater study');
+    await saved();
+    await devTools.sendDevToolsCommand('Network.enable', {});
+    await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: ['*SheetPage*'] });
+    await driver.navigate().refresh();
+    await (await find(driver, 'stop-sheet')).click();
+    expect(await (await find(driver, 'failed')).getText()).to.contain('Your work is kept');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await find(driver, 'stop-stack')).click();
+    await find(driver, 'section');
+    expect(await count('failed')).to.equal(0);
+    await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: [] });
+    await (await find(driver, 'stop-sheet')).click();
+    await (await findButton(driver, 'Reload the page')).click();
+    expect(await (await find(driver, 'swap-sheet')).getText()).to.contain('Crater study');
   });
 
   it('two tabs on one project: the second goes on as a copy, and takes over what the first left', async () => {
