@@ -127,7 +127,26 @@ describe('relief and files', function () {
     const at = (x: number, y: number): number => data[y * width + x] ?? -1;
     expect(at(0, 0), 'corner').to.equal(0);
     expect(at(1, Math.floor(height / 2)), 'border').to.be.greaterThan(0);
-    expect(at(Math.round(width / 2), 4), 'hole').to.equal(0);
+    const placed = async (side: string): Promise<number> =>
+      Number(await (await find(driver, `hole-0-${side}`)).getAttribute('value'));
+    // It was put where there is material around it.
+    const [x, y] = [Math.floor(await placed('xMm')), Math.floor(await placed('yMm'))];
+    expect(at(x, y), 'hole').to.equal(0);
+    expect([at(x - 4, y), at(x + 4, y), at(x, y - 4), at(x, y + 4)].every((n) => n > 0)).to.equal(
+      true,
+    );
+    expect(await driver.findElements(By.css('[data-testid=hole-misses]'))).to.have.length(0);
+    // In the corner that is cut off.
+    await fill('hole-0-diameterMm', '2');
+    await fill('hole-0-xMm', '0');
+    await fill('hole-0-yMm', '0');
+    await find(driver, 'hole-misses');
+    for (let step = 0; step < 3; step += 1) await (await findButton(driver, 'Undo')).click();
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid=hole-misses]'))).length === 0,
+      'the hole is back',
+    );
   });
 
   it('a thicker base takes layers away, or says which heights can be divided', async () => {

@@ -5,6 +5,7 @@ import { cropHeights } from '#core/heights/height-map.ts';
 import { checkMesh, isSoundMesh } from '#core/relief/check-mesh.ts';
 import { FINE_GAP, FINE_RIDGE, findFineParts } from '#core/relief/fine-parts.ts';
 import { fitWidthMm, misfits } from '#core/relief/fit.ts';
+import { missesPrint, placeForHole } from '#core/relief/hole-place.ts';
 import { outlineArea, traceOutlines } from '#core/relief/outlines.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import {
@@ -260,6 +261,33 @@ describe('outline of a piece', () => {
         },
       ),
       { numRuns: 60 },
+    );
+  });
+});
+
+describe('a hole for hanging', () => {
+  it('is put near the middle of the upper edge, with material all around it', () => {
+    const plate = { width: 100, height: 60, data: new Uint8Array(6000).fill(3) };
+    expect(placeForHole(plate, 1, 4)).to.deep.equal({ xMm: 50, yMm: 5 });
+    const cutOut = { ...plate, data: plate.data.map((n, i) => (i % 100 < 60 || i < 2000 ? 0 : n)) };
+    const place = placeForHole(cutOut, 1, 4) ?? expect.fail();
+    // Three millimetres of rim around a radius of two, to half a sample.
+    expect(place.xMm).to.be.closeTo(65, 0.5);
+    expect(place.yMm).to.be.closeTo(25, 0.5);
+    const holes = [{ ...place, diameterMm: 4 }];
+    const pierced = shapePiece(cutOut, { ...PLAIN_SHAPE, holes }, 1, 9);
+    const next = placeForHole(pierced, 1, 4) ?? expect.fail();
+    expect(Math.hypot(next.xMm - place.xMm, next.yMm - place.yMm), 'beside it').to.be.within(
+      6.5,
+      8,
+    );
+    expect(missesPrint(pierced, 1, holes[0] ?? expect.fail())).to.equal(false);
+    expect(missesPrint(pierced, 1, { xMm: 20, yMm: 30, diameterMm: 4 })).to.equal(true);
+  });
+
+  it('has no place on what is too small', () => {
+    expect(placeForHole({ width: 9, height: 9, data: new Uint8Array(81).fill(1) }, 1, 4)).to.equal(
+      null,
     );
   });
 });

@@ -1,4 +1,5 @@
 import { Plus, Trash2 } from 'lucide-react';
+import { missesPrint, placeForHole } from '#core/relief/hole-place.ts';
 import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
 import { PLATE_OUTLINES, type PlateOutline } from '#core/relief/shape.ts';
 import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
@@ -8,7 +9,7 @@ import {
   MOST_HOLES,
   type ProjectDocument,
 } from '../../state/project-document.ts';
-import { useDocument } from '../../state/project-context.ts';
+import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
@@ -32,10 +33,16 @@ function heightChoices({ bands, filaments }: ProjectDocument): { value: string; 
   }));
 }
 
+/** Width of a new hole, mm: for a nail or a thin cord. */
+const HOLE_MM = 4;
+
 /** Border, plate, corners and holes. */
 export function ShapeSection() {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
+  const { live } = useProject();
+  const heights = useLive((state) => state.heights);
+  const detailMm = useLive((state) => state.shown.detailMm);
   const { border, plate, cornerMm, holes } = document.shape;
   const choices = heightChoices(document);
   const top = totalLayers(document.bands);
@@ -191,18 +198,23 @@ export function ShapeSection() {
               });
             }}
           />
+          {heights && missesPrint(heights, detailMm, hole) ? (
+            <p className={styles.note} role="status" data-testid="hole-misses">
+              Nothing is printed around hole {i + 1}. Move it onto the print.
+            </p>
+          ) : null}
         </div>
       ))}
       {holes.length < MOST_HOLES ? (
         <Button
           icon={<Plus size={15} aria-hidden />}
           onClick={() => {
+            const { heights, shown } = live.store.getState();
+            const place = heights && placeForHole(heights, shown.detailMm, HOLE_MM);
             changeShape((shape) => {
-              // In the middle of the upper edge, as for hanging; the next ones beside it.
               shape.holes.push({
-                xMm: Math.round(piece.widthMm / 2 + 10 * shape.holes.length),
-                yMm: 5,
-                diameterMm: 4,
+                ...(place ?? { xMm: Math.round(piece.widthMm / 2), yMm: 5 }),
+                diameterMm: HOLE_MM,
               });
             });
           }}
