@@ -33,9 +33,7 @@ export class Elite {
     if (price >= (this.worst.get(draft.count) ?? Infinity)) return;
     let kept = this.byBands.get(draft.count);
     if (!kept) this.byBands.set(draft.count, (kept = new Map<string, Found>()));
-    const filament = [...draft.filament.subarray(0, draft.count)];
-    const layers = [...draft.layers.subarray(0, draft.count)];
-    const found = { filament, layers, price };
+    const found = foundOf(draft, price);
     const key = this.keyOf(found);
     const before = kept.get(key);
     if (before && before.price <= price) return;
@@ -66,6 +64,15 @@ export class Elite {
     }
     return found;
   }
+}
+
+/** A draft as it is kept, with its price. */
+export function foundOf({ filament, layers, count }: Draft, price: number): Found {
+  return {
+    filament: [...filament.subarray(0, count)],
+    layers: [...layers.subarray(0, count)],
+    price,
+  };
 }
 
 export function draftOf({ filament, layers }: Found, room: number): Draft {

@@ -1,6 +1,6 @@
 import { keepsTo, type Limits } from './limits.ts';
 import { makeDraft } from './evaluator.ts';
-import { draftOf, forEachNeighbour, type Found, type Pricer } from './search.ts';
+import { draftOf, forEachNeighbour, foundOf, type Found, type Pricer } from './search.ts';
 
 /** How much dearer by many colours a neighbour may be, as a share, to be asked for its price by all. */
 const NEAR = 0.012;
@@ -35,12 +35,7 @@ export function settle(
       if (!keepsTo(candidate, limits)) return;
       priced += 1;
       const own = close.price(candidate);
-      if (own > most) return;
-      near.push({
-        filament: [...candidate.filament.subarray(0, candidate.count)],
-        layers: [...candidate.layers.subarray(0, candidate.count)],
-        price: own,
-      });
+      if (own <= most) near.push(foundOf(candidate, own));
     });
     pause(priced);
     const before = price;
