@@ -53,6 +53,8 @@ export function FilesSection({ trouble }: FilesSectionProps) {
   const document = useDocument((state) => state.document);
   const [format, setFormat] = useState<ExportFormat>('stl');
   const [fraction, setFraction] = useState<number | null>(null);
+  /** What is being made, in a word. */
+  const [making, setMaking] = useState('');
   const [made, setMade] = useState<{ words: string; of: ProjectDocument } | null>(null);
   const disabled = trouble !== null;
   const size = useFileSize(format, disabled || fraction !== null);
@@ -62,6 +64,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
     const controller = new AbortController();
     abort.current = controller;
     setFraction(0);
+    setMaking(everything ? 'files' : NAMES[format]);
     setMade(null);
     const { worker } = project;
     const wanted = exportRequest(document);
@@ -150,7 +153,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
         </div>
       ) : (
         <Progress
-          label={`Making the ${NAMES[format]}`}
+          label={`Making the ${making}`}
           fraction={fraction}
           onCancel={() => abort.current?.abort()}
         />
