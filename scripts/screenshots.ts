@@ -47,6 +47,11 @@ try {
   await (await find(driver, 'stop-relief')).click();
   await (await find(driver, 'choice-print')).click();
   await driver.sleep(300);
+  await until(
+    driver,
+    async () => (await (await find(driver, 'file-size')).getText()).endsWith('MB'),
+    'the size of the file is known',
+  );
   await shoot('relief');
   await (await find(driver, 'stop-sheet')).click();
   await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
