@@ -1,6 +1,8 @@
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { Toaster, toast } from 'sonner';
-import { Library, type ShelvedProject } from '../state/library.ts';
+import { useStore } from 'zustand';
+import { Library, type ShelfEntry } from '../state/library.ts';
+import { demoFilaments } from '../../demo/filaments.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
 import { Failsafe } from './Failsafe.tsx';
@@ -25,7 +27,7 @@ const PrintersPlace = lazy(async () => ({
 }));
 
 /** One library for the whole visit: what it holds in memory must survive every change of screen. */
-const library = new Library();
+const library = new Library(demoFilaments());
 
 function Waiting({ what }: { readonly what: string }) {
   return (
@@ -59,25 +61,24 @@ export function App() {
 function Screens() {
   const route = routeOf(usePath());
   const rack = useRack(library);
-  const [projects, setProjects] = useState<readonly ShelvedProject[] | null>(null);
-  const [memoryOnly, setMemoryOnly] = useState(false);
+  const [projects, setProjects] = useState<readonly ShelfEntry[] | null>(null);
+  const memoryOnly = useStore(library.trouble, ({ troubled }) => troubled);
   const [droppedRack, setDroppedRack] = useState<File | null>(null);
   const opening = useOpening();
   const { project, trouble, latest } = opening;
   const { takeIn, takeDemo } = useIntake(library, opening);
 
-  useEffect(() => {
-    library.onTrouble = () => {
-      setMemoryOnly(true);
-    };
-    void library.isDurable().then((durable) => {
-      if (!durable) setMemoryOnly(true);
-    });
-  }, []);
-
   const refreshShelf = useCallback(async () => {
-    setProjects(await library.listProjects());
+    try {
+      setProjects(await library.listProjects());
+    } catch {
+      // The banner says it, and the shelf is read again once storage answers.
+    }
   }, []);
+  const onShelf = route.place === 'shelf';
+  useEffect(() => {
+    if (onShelf && !memoryOnly) void refreshShelf();
+  }, [onShelf, memoryOnly, refreshShelf]);
 
   const dragging = useWindowDrop((file) => {
     if (/\.(csv|json)$/i.test(file.name)) {
@@ -124,8 +125,9 @@ function Screens() {
       </header>
       {memoryOnly ? (
         <p className={styles.banner} role="alert">
-          This browser does not let the app store anything (full, or blocked). You can work, but
-          projects are gone when the page is closed: download them from the workbench.
+          This browser does not let the app store anything now (full, or blocked). You can work, and
+          it is tried again and again; until it works, projects are gone when the page is closed:
+          download them from the workbench.
         </p>
       ) : null}
       {route.place === 'rack' ? (

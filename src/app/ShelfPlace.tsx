@@ -4,7 +4,14 @@ import { DEMO_ASSETS } from '../../demo/assets.ts';
 import { DEMO_PICTURES, DEMO_PROJECTS, type DemoProject } from '../../demo/projects.ts';
 import { NewProject } from '../features/shelf/NewProject.tsx';
 import { Shelf, type DemoCard } from '../features/shelf/Shelf.tsx';
-import type { Library, ShelvedProject } from '../state/library.ts';
+import {
+  isUnreadable,
+  type Library,
+  type ShelfEntry,
+  type UnreadableProject,
+} from '../state/library.ts';
+import { downloadFile, fileStem } from '../platform/browser/files.ts';
+import { artworkOfRaw, packStrata } from '#core/formats/strata-file.ts';
 import { copyName, freshId } from './names.ts';
 import { goTo, pathOf } from './route.ts';
 import type { Opening } from './use-opening.ts';
@@ -14,11 +21,25 @@ interface ShelfPlaceProps {
   /** What is being opened, and why it could not be. */
   readonly opening: Pick<Opening, 'busy' | 'trouble' | 'cancel'>;
   readonly onFile: (file: File) => void;
-  readonly projects: readonly ShelvedProject[] | null;
+  readonly projects: readonly ShelfEntry[] | null;
   /** Something on the shelf was changed: it is to be read anew. */
   readonly onChanged: () => void;
   /** Begins a demo project, or a project of a demo picture. */
   readonly onDemo: (name: string, file: string, demo: DemoProject | null) => Promise<void>;
+}
+
+/** Hands a project that cannot be read to the maker as it is stored: another version may read it. */
+async function downloadUnreadable(
+  { document, versions, name }: UnreadableProject,
+  library: Library,
+): Promise<void> {
+  const { digest, kind } = artworkOfRaw(document);
+  const artwork = digest === undefined ? undefined : await library.getArtwork(digest);
+  downloadFile(
+    `${fileStem(name)}.strata`,
+    packStrata(document, versions, artwork, kind),
+    'application/zip',
+  );
 }
 
 /** The shelf with what is kept in the library, and the demo world. */
@@ -30,8 +51,9 @@ export function ShelfPlace({
   onChanged,
   onDemo,
 }: ShelfPlaceProps) {
-  const update = (changed: ShelvedProject): void => {
-    void library.putProject(changed.id, () => changed).then(onChanged);
+  /** Each change is made of what is stored at that moment: another tab may have saved since the shelf was read. */
+  const after = (change: Promise<void>): void => {
+    void change.then(onChanged);
   };
   const demos = useMemo<DemoCard[]>(
     () =>
@@ -67,27 +89,22 @@ export function ShelfPlace({
         goTo(pathOf(id, 'stack'));
       }}
       onRename={(saved, name) => {
-        update({ ...saved, document: { ...saved.document, name }, changedAt: Date.now() });
+        after(library.renameProject(saved.id, name));
       }}
       onDuplicate={(saved) => {
-        const now = Date.now();
-        const name = copyName(saved.document.name);
-        update({
-          ...saved,
-          id: freshId(),
-          document: { ...saved.document, name },
-          createdAt: now,
-          changedAt: now,
-        });
+        after(library.duplicateProject(saved.id, freshId(), copyName(saved.document.name)));
+      }}
+      onDownload={(unreadable) => {
+        void downloadUnreadable(unreadable, library);
       }}
       onDelete={(saved) => {
-        update({ ...saved, deletedAt: Date.now() });
-        toast(`${saved.document.name} deleted`, {
+        after(library.deleteProject(saved.id, true));
+        toast(`${isUnreadable(saved) ? saved.name : saved.document.name} deleted`, {
           duration: 8000,
           action: {
             label: 'Undo',
             onClick: () => {
-              update({ ...saved, deletedAt: null });
+              after(library.deleteProject(saved.id, false));
             },
           },
         });

@@ -16,13 +16,13 @@ import { Brand } from './Brand.tsx';
 import { goTo, pathOf } from './route.ts';
 import styles from './Trail.module.css';
 import { downloadProject, type Overlay } from './use-commands.ts';
-import type { SaveState } from './use-autosave.ts';
+import type { SaveStatus } from '../state/autosave.ts';
 import { useNotices } from './use-notices.ts';
 import { STOP_NAMES } from './words.ts';
 
 interface TrailProps {
   readonly stop: Stop;
-  readonly saveState: SaveState;
+  readonly saveState: SaveStatus;
   readonly memoryOnly: boolean;
   /** Another tab has the project open. */
   readonly shared: boolean;
@@ -44,13 +44,7 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
   const canUndo = useDocument((state) => state.past.length > 0);
   const canRedo = useDocument((state) => state.future.length > 0);
   const { undo, redo } = useDocument((state) => state);
-  const saved = memoryOnly
-    ? 'not stored'
-    : shared
-      ? 'in another tab too'
-      : saveState === 'saving'
-        ? 'saving'
-        : 'saved';
+  const saved = memoryOnly ? 'not stored' : shared ? 'in another tab too' : saveState;
   return (
     <header className={styles.trail}>
       <Brand />

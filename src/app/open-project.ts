@@ -1,3 +1,4 @@
+import type { SavedState } from '../state/autosave.ts';
 import { createDocumentStore, type History } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
 import { followDocument } from '../state/live-print.ts';
@@ -11,6 +12,8 @@ import type { JobOptions, WorkerClient } from '../workers/client.ts';
 import type { OpenedArtwork } from '../workers/protocol.ts';
 import { startArtworkWorker } from '../workers/start-worker.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
+import { readUnpacked, type PackedProject } from '../state/project-file.ts';
+import { describeProjectFault } from './words.ts';
 
 /** Something the maker has to be told in words; nothing else has changed. */
 export class Refusal extends Error {
@@ -28,15 +31,44 @@ export interface LoadedArtwork {
  * Decodes a picture in a new worker.
  * @throws Refusal with the reason when it cannot be used; Cancelled when the signal was aborted
  */
-export async function loadArtwork(
+export function loadArtwork(
   bytes: Uint8Array<ArrayBuffer>,
   options: JobOptions,
 ): Promise<LoadedArtwork> {
+  return inNewWorker((worker) => openIn(worker, bytes, options));
+}
+
+/**
+ * Unpacks a `.strata` file and decodes its picture, in a new worker.
+ * @throws Refusal with the reason when it cannot be used; Cancelled when the signal was aborted
+ */
+export function loadProjectFile(
+  bytes: Uint8Array<ArrayBuffer>,
+  options: JobOptions,
+): Promise<{ readonly packed: PackedProject; readonly loaded: LoadedArtwork }> {
+  return inNewWorker(async (worker) => {
+    const unpacked = await worker.run('unpack', { bytes }, options);
+    const packed = unpacked.ok ? readUnpacked(unpacked.value) : unpacked;
+    if (!packed.ok) throw new Refusal(describeProjectFault(packed.fault));
+    return { packed: packed.value, loaded: await openIn(worker, packed.value.artwork, options) };
+  });
+}
+
+async function openIn(
+  worker: WorkerClient,
+  bytes: Uint8Array<ArrayBuffer>,
+  options: JobOptions,
+): Promise<LoadedArtwork> {
+  const result = await worker.run('open', { bytes }, options);
+  if (!result.ok) throw new Refusal(describePictureFault(result.fault));
+  return { worker, opened: result.value, bytes };
+}
+
+/** Does something with a new worker, which stays only where that succeeds. */
+async function inNewWorker<T>(action: (worker: WorkerClient) => Promise<T>): Promise<T> {
   const worker = startArtworkWorker();
   try {
-    const result = await worker.run('open', { bytes }, options);
-    if (!result.ok) throw new Refusal(describePictureFault(result.fault));
-    return { worker, opened: result.value, bytes };
+    return await action(worker);
   } catch (error) {
     worker.close();
     throw error;
@@ -49,6 +81,8 @@ export interface ProjectParts {
   readonly document: ProjectDocument;
   readonly history?: History;
   readonly versions?: readonly NamedVersion[];
+  /** The library has another state of it, or none. */
+  readonly unsaved?: boolean;
 }
 
 /** What the maker has, apart from projects. */
@@ -62,16 +96,30 @@ export async function readHouse(library: Library): Promise<House> {
 
 /** Puts the parts of an open project together. */
 export function assembleProject(
-  { id, document, history, versions = [] }: ProjectParts,
+  { id, document, history, versions = [], unsaved = false }: ProjectParts,
   { worker, opened, bytes }: LoadedArtwork,
   { rack, printers }: House,
   onTrouble: (error: Error) => void,
 ): OpenProject {
-  // Projects from before what is printed was measured learn it from their picture.
-  const artwork = document.artwork.box
+  const { width, height, kind } = document.artwork;
+  // Projects from before what is printed was measured learn it from their picture; so do those that say another size of it.
+  const known =
+    document.artwork.box !== undefined &&
+    width === opened.width &&
+    height === opened.height &&
+    kind === opened.kind;
+  const artwork = known
     ? document.artwork
-    : { ...document.artwork, box: opened.box };
-  const documents = createDocumentStore({ ...document, artwork }, history);
+    : {
+        ...document.artwork,
+        kind: opened.kind,
+        width: opened.width,
+        height: opened.height,
+        box: opened.box,
+      };
+  const documents = createDocumentStore({ ...document, artwork }, history, (reason) => {
+    onTrouble(new Error(`this change cannot be made (${reason})`));
+  });
   return {
     id,
     opening: crypto.randomUUID(),
@@ -83,12 +131,15 @@ export function assembleProject(
     rack,
     printers,
     artworkBytes: bytes,
+    unsaved,
+    endings: [],
   };
 }
 
-/** Ends everything that an open project keeps running, once its last thumbnail is made. */
+/** Ends everything that an open project keeps running, once it is saved and its last thumbnail is made. */
 export async function closeProject(project: OpenProject): Promise<void> {
   project.live.stop();
+  await Promise.allSettled(project.endings);
   await project.worker.retire();
 }
 
@@ -112,22 +163,16 @@ export async function makeThumbnail(
   }
 }
 
-/** Saves a project as it is now: the document at once, its thumbnail when that is made. */
-export async function saveProject(project: OpenProject, library: Library): Promise<void> {
-  const state = project.documents.getState();
-  const { document } = state;
-  const { versions } = project.versions.getState();
-  const thumbnail = makeThumbnail(project.worker, document);
-  await library.putProject(project.id, (before) => ({
+/** Saves a state of a project. Returns whether it had been deleted meanwhile, and so came back. */
+export function saveProject(
+  { id, artworkBytes }: OpenProject,
+  library: Library,
+  { document, versions, past, future }: SavedState,
+): Promise<boolean> {
+  return library.saveProject(id, {
     document,
     versions,
-    createdAt: before?.createdAt ?? Date.now(),
-    changedAt: Date.now(),
-    thumbnail: before?.thumbnail ?? null,
-    deletedAt: null,
-  }));
-  await library.putHistory(project.id, state);
-  const png = await thumbnail;
-  if (png)
-    await library.putProject(project.id, (before) => before && { ...before, thumbnail: png });
+    history: { past, future },
+    artwork: artworkBytes,
+  });
 }

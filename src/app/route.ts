@@ -14,10 +14,19 @@ const MOVED = 'strata-moved';
 export function routeOf(pathname: string): Route {
   const [, place, id, stop] = pathname.split('/');
   if (place === 'rack')
-    return { place, wedgeOf: id === 'wedge' && stop ? decodeURIComponent(stop) : null };
+    return { place, wedgeOf: id === 'wedge' && stop ? decodedOrAsIs(stop) : null };
   if (place === 'printers') return { place };
   if (place !== 'project' || !id) return { place: 'shelf' };
   return { place: 'project', id, stop: STOPS.find((known) => known === stop) ?? 'stack' };
+}
+
+/** A part of a path read; one with a bad escape names nothing, and is left as it is. */
+function decodedOrAsIs(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch {
+    return part;
+  }
 }
 
 /** The path of a stop. */

@@ -1,87 +1,76 @@
 import { useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { followSaves, type SaveStatus } from '../state/autosave.ts';
 import type { Library } from '../state/library.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { saveProject } from './open-project.ts';
+import { followThumbnails } from './thumbnails.ts';
 import { forgetUnsaved, putByUnsaved } from './unsaved.ts';
 import type { TabRole } from './use-sole-tab.ts';
 
-export type SaveState = 'saved' | 'saving';
-
-/** Rest after the last change before it is saved, ms. */
-const REST_MS = 500;
-
 /**
- * Saves the project a moment after each change, and at once when the page is being left. While another tab has the
- * project open, nothing is written over its work: the first change is handed to `onFork`.
+ * Saves the project while it changes, and at once when the page is being left. While another tab has the project open,
+ * nothing is written over its work: the first change is handed to `onFork`.
  */
 export function useAutosave(
   project: OpenProject,
   library: Library,
   role: TabRole,
   onFork: () => void,
-): SaveState {
-  const [state, setState] = useState<SaveState>('saved');
-  const kept = useRef(project.documents.getState().document);
+): SaveStatus {
+  const [status, setStatus] = useState<SaveStatus>('saved');
+  const { documents, versions } = project;
+  // What was there when the bench was entered: what changed before it was known who may write must be saved then.
+  const entered = useRef({
+    document: documents.getState().document,
+    versions: versions.getState().versions,
+  });
   useEffect(() => {
+    const isTouched = (): boolean =>
+      documents.getState().document !== entered.current.document ||
+      versions.getState().versions !== entered.current.versions;
     if (role === 'asking') return;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    let dirty = false;
-    let saving: Promise<void> = Promise.resolve();
-    const save = (): void => {
-      clearTimeout(timer);
-      dirty = false;
-      kept.current = project.documents.getState().document;
-      if (role === 'other') {
-        onFork();
-        return;
-      }
-      // The page may be left while the database is still writing.
-      putByUnsaved(project.id, kept.current);
-      // One after the other, so that an older state never lands on top of a newer one.
-      saving = saving
-        .then(() => saveProject(project, library))
-        .then(() => {
-          if (!dirty) forgetUnsaved(project.id);
-        })
-        .finally(() => {
-          if (!dirty) setState('saved');
-        });
-    };
-    const later = (): void => {
-      dirty = true;
-      setState('saving');
-      clearTimeout(timer);
-      timer = setTimeout(function saveAtRest() {
-        // A drag is one change: it is not cut in two.
-        if (project.documents.getState().gestureFrom) timer = setTimeout(saveAtRest, REST_MS);
-        else save();
-      }, REST_MS);
-    };
+    if (role === 'other') {
+      const fork = (): void => {
+        if (isTouched()) onFork();
+      };
+      const unfollow = [documents.subscribe(fork), versions.subscribe(fork)];
+      fork();
+      return () => {
+        for (const end of unfollow) end();
+      };
+    }
+    const autosave = followSaves(
+      documents,
+      versions,
+      async (state) => {
+        const revived = await saveProject(project, library, state);
+        if (revived)
+          toast(`${state.document.name} was deleted from the shelf; your change brought it back`);
+      },
+      project.unsaved || isTouched(),
+    );
+    const thumbnails = followThumbnails(project, library);
+    setStatus(autosave.status.getState().status);
+    const unfollow = autosave.status.subscribe((now) => {
+      setStatus(now.status);
+    });
     const leave = (): void => {
-      if (dirty) save();
+      if (!autosave.isDirty()) return;
+      // The page may be gone before the database has written.
+      putByUnsaved(project.id, documents.getState().document);
+      void autosave.flush().then(() => {
+        if (!autosave.isDirty()) forgetUnsaved(project.id);
+      });
     };
-    // What was changed before it was known who may write.
-    if (project.documents.getState().document === kept.current) setState('saved');
-    else later();
-    const stopDocument = project.documents.subscribe((now, before) => {
-      if (now.document !== before.document) later();
-    });
-    const stopVersions = project.versions.subscribe(later);
-    // The first heights make the first thumbnail.
-    const stopLive = project.live.store.subscribe((now, before) => {
-      if (role === 'own' && now.heights && !before.heights) later();
-    });
     document.addEventListener('visibilitychange', leave);
     window.addEventListener('pagehide', leave);
     return () => {
-      leave();
-      clearTimeout(timer);
-      stopDocument();
-      stopVersions();
-      stopLive();
+      unfollow();
+      project.endings.push(autosave.stop(), thumbnails.stop());
       document.removeEventListener('visibilitychange', leave);
       window.removeEventListener('pagehide', leave);
     };
-  }, [project, library, role, onFork]);
-  return state;
+  }, [project, documents, versions, library, role, onFork]);
+  return status;
 }

@@ -5,6 +5,8 @@ import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { writeProjectFile } from '../state/project-file.ts';
 import { showTrueSize, STOPS, SURROUNDS, type Stop } from '../state/view-store.ts';
+import { chooseHeightRule } from '../state/edits/height-edits.ts';
+import { holdTotalHeight } from '../state/edits/band-edits.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
 import { setTheme, THEMES } from './theme.ts';
@@ -105,9 +107,7 @@ export function useCommands(
         group: 'Heights',
         text: `Height rule: ${text}`,
         run: () => {
-          documents.getState().change((draft) => {
-            draft.heightRule = rule;
-          });
+          documents.getState().change(chooseHeightRule(rule));
         },
       })),
       {
@@ -116,9 +116,8 @@ export function useCommands(
         text: 'Hold the total height, or let it go',
         keys: 'H',
         run: () => {
-          documents.getState().change((draft) => {
-            draft.holdTotal = !draft.holdTotal;
-          });
+          const { document, change } = documents.getState();
+          change(holdTotalHeight(!document.holdTotal));
         },
       },
       {

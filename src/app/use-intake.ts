@@ -1,17 +1,28 @@
 import { useCallback } from 'react';
+import { toast } from 'sonner';
 import { DEMO_ASSETS } from '../../demo/assets.ts';
 import type { DemoProject } from '../../demo/projects.ts';
+import { looksLikeProject } from '#core/formats/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
+import { demoFilaments } from '../../demo/filaments.ts';
 import type { Library } from '../state/library.ts';
-import { nameFromFile, newProject } from '../state/new-project.ts';
+import { nameFromFile, newProject, type IncomingArtwork } from '../state/new-project.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
-import { looksLikeProject, readProjectFile, type PackedVersion } from '../state/project-file.ts';
+import type { PackedVersion } from '../state/project-file.ts';
+import type { JobOptions } from '../workers/client.ts';
+import type { OpenedArtwork } from '../workers/protocol.ts';
 import { freshId } from './names.ts';
-import { assembleProject, loadArtwork, readHouse } from './open-project.ts';
+import {
+  assembleProject,
+  loadArtwork,
+  loadProjectFile,
+  readHouse,
+  type House,
+  type LoadedArtwork,
+} from './open-project.ts';
 import { goTo, pathOf } from './route.ts';
 import { tellTrouble } from './tell-trouble.ts';
 import type { Opening } from './use-opening.ts';
-import { describeProjectFault } from './words.ts';
 
 /** Ways to a new project. */
 export interface Intake {
@@ -21,47 +32,53 @@ export interface Intake {
   readonly takeDemo: (name: string, file: string, demo: DemoProject | null) => Promise<void>;
 }
 
+/** What was taken in: the picture in its worker, and how the project is made of it. */
+interface TakenIn {
+  readonly loaded: LoadedArtwork;
+  readonly document: (opened: OpenedArtwork, house: House) => ProjectDocument;
+  readonly versions?: readonly PackedVersion[] | undefined;
+}
+
+/** A picture as a new project is told of it. */
+function incoming(
+  fileName: string,
+  { kind, digest, width, height, histogram, box }: OpenedArtwork,
+): Pick<IncomingArtwork, 'artwork' | 'histogram'> {
+  return { artwork: { fileName, kind, digest, width, height, box }, histogram };
+}
+
+/** A project file whose picture has another size than it says is opened with the real one, and that is said. */
+function tellOtherSize({ artwork }: ProjectDocument, { width, height }: OpenedArtwork): void {
+  if (artwork.width !== width || artwork.height !== height)
+    toast(
+      `The file says that its picture is ${artwork.width} x ${artwork.height} pixels. It is ${width} x ${height}, and is sized by that.`,
+      { duration: 10_000 },
+    );
+}
+
 /** Takes pictures and project files in: each becomes a project of its own, which is opened. */
 export function useIntake(library: Library, { openWith, setTrouble }: Opening): Intake {
-  /** Makes a project of a picture (and the document that came with it, if one did), keeps it and goes there. */
+  /** Opens what is taken in, keeps it as a project of its own and goes there. */
   const begin = useCallback(
-    async (
-      fileName: string,
-      bytes: Uint8Array<ArrayBuffer>,
-      given: ProjectDocument | DemoProject | null,
-      packed: readonly PackedVersion[] = [],
-    ) => {
-      const opened = await openWith(fileName, async (options) => {
-        const loaded = await loadArtwork(bytes, options);
+    async (name: string, make: (options: JobOptions) => Promise<TakenIn>) => {
+      const opened = await openWith(name, async (options) => {
         const house = await readHouse(library);
-        const { kind, digest, width, height, histogram, box } = loaded.opened;
-        const artwork = { fileName, kind, digest, width, height, box };
-        const document =
-          given && 'schema' in given
-            ? given
-            : newProject(
-                { name: given?.name ?? nameFromFile(fileName), artwork, histogram },
-                house.rack,
-                given?.recipe,
-                given ? { kind: 'tone', ...given.rule } : undefined,
-              );
-        const id = freshId();
-        const now = Date.now();
-        const versions = packed.map((version) => ({
-          ...version,
-          id: freshId(),
-          thumbnail: null,
-        }));
-        await library.putArtwork(digest, bytes);
-        await library.putProject(id, () => ({
-          document,
-          versions,
-          createdAt: now,
-          changedAt: now,
-          thumbnail: null,
-          deletedAt: null,
-        }));
-        return assembleProject({ id, document, versions }, loaded, house, tellTrouble);
+        const { loaded, document: given, versions: packed = [] } = await make(options);
+        try {
+          const document = given(loaded.opened, house);
+          const id = freshId();
+          const versions = packed.map((one) => ({ ...one, id: freshId(), thumbnail: null }));
+          const project = assembleProject({ id, document, versions }, loaded, house, tellTrouble);
+          await library.saveProject(id, {
+            document: project.documents.getState().document,
+            versions,
+            artwork: loaded.bytes,
+          });
+          return project;
+        } catch (error) {
+          loaded.worker.close();
+          throw error;
+        }
       });
       if (opened) goTo(pathOf(opened.id, 'stack'));
     },
@@ -86,19 +103,27 @@ export function useIntake(library: Library, { openWith, setTrouble }: Opening): 
         );
         return;
       }
-      if (looksLikeProject(bytes)) {
-        const packed = readProjectFile(bytes);
-        if (!packed.ok) setTrouble(`${file.name}: ${describeProjectFault(packed.fault)}`);
-        else
-          await begin(
-            packed.value.document.artwork.fileName,
-            packed.value.artwork,
-            packed.value.document,
-            packed.value.versions,
-          );
-        return;
-      }
-      await begin(file.name, bytes, null);
+      await begin(file.name, async (options) => {
+        if (looksLikeProject(bytes)) {
+          const { packed, loaded } = await loadProjectFile(bytes, options);
+          tellOtherSize(packed.document, loaded.opened);
+          return { loaded, document: () => packed.document, versions: packed.versions };
+        }
+        return {
+          loaded: await loadArtwork(bytes, options),
+          document: (opened, house) => {
+            if (house.rack.length === 0)
+              toast(
+                'Your rack is empty, so this begins with a plain black and a plain white. Put your filaments into the rack.',
+                { duration: 10_000 },
+              );
+            return newProject(
+              { name: nameFromFile(file.name), ...incoming(file.name, opened) },
+              house.rack,
+            );
+          },
+        };
+      });
     },
     [begin, setTrouble],
   );
@@ -110,7 +135,21 @@ export function useIntake(library: Library, { openWith, setTrouble }: Opening): 
       try {
         const answer = await fetch(url);
         if (!answer.ok) throw new Error(`status ${answer.status}`);
-        await begin(`${name}.png`, new Uint8Array(await answer.arrayBuffer()), demo);
+        const bytes = new Uint8Array(await answer.arrayBuffer());
+        await begin(name, async (options) => ({
+          loaded: await loadArtwork(bytes, options),
+          document: (opened, house) =>
+            demo
+              ? newProject(
+                  { name: demo.name, ...incoming(`${name}.png`, opened) },
+                  house.rack,
+                  demo.recipe,
+                  { kind: 'tone', ...demo.rule },
+                  // A demo comes with its own filaments, whatever the maker's rack holds.
+                  demoFilaments(),
+                )
+              : newProject({ name, ...incoming(`${name}.png`, opened) }, house.rack),
+        }));
       } catch (error) {
         setTrouble(
           `${name}: the picture could not be loaded (${error instanceof Error ? error.message : String(error)}). Is the app still running?`,

@@ -2,7 +2,7 @@ import { useCallback, useRef, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import type { JobOptions } from '../workers/client.ts';
-import { Refusal } from './open-project.ts';
+import { closeProject, Refusal } from './open-project.ts';
 
 /** What is being opened, and how far that is. */
 export interface Busy {
@@ -20,11 +20,15 @@ export interface Opening {
   /** Why the last one could not be opened, in words. */
   readonly trouble: string | null;
   readonly setTrouble: (trouble: string | null) => void;
-  /** Runs something that ends in an open project; says why when it does not. */
+  /**
+   * Runs something that ends in an open project; says why when it does not. What was being opened before is given up: only
+   * the last wish counts, in whichever order they end.
+   */
   readonly openWith: (
     name: string,
     work: (options: JobOptions) => Promise<OpenProject>,
   ) => Promise<OpenProject | null>;
+  /** Gives up what is being opened. */
   readonly cancel: () => void;
 }
 
@@ -39,19 +43,26 @@ export function useOpening(): Opening {
   const openWith = useCallback(
     async (name: string, work: (options: JobOptions) => Promise<OpenProject>) => {
       const controller = new AbortController();
+      abort.current?.abort();
       abort.current = controller;
+      const isWanted = (): boolean => abort.current === controller && !controller.signal.aborted;
       setBusy({ name, fraction: 0 });
       setTrouble(null);
       try {
         const opened = await work({
           signal: controller.signal,
           onProgress: (fraction) => {
-            setBusy({ name, fraction });
+            if (isWanted()) setBusy({ name, fraction });
           },
         });
+        if (!isWanted()) {
+          void closeProject(opened);
+          return null;
+        }
         setProject(opened);
         return opened;
       } catch (error) {
+        if (!isWanted()) return null;
         if (error instanceof Refusal) setTrouble(`${name}: ${error.message}`);
         else if (!(error instanceof Cancelled))
           setTrouble(
@@ -59,12 +70,19 @@ export function useOpening(): Opening {
           );
         return null;
       } finally {
-        setBusy(null);
+        if (abort.current === controller) {
+          abort.current = null;
+          setBusy(null);
+        }
       }
     },
     [],
   );
 
-  const cancel = useCallback(() => abort.current?.abort(), []);
+  const cancel = useCallback(() => {
+    abort.current?.abort();
+    abort.current = null;
+    setBusy(null);
+  }, []);
   return { project, setProject, latest, busy, trouble, setTrouble, openWith, cancel };
 }

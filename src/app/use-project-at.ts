@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { toast } from 'sonner';
-import type { Library } from '../state/library.ts';
+import { isUnreadable, type Library } from '../state/library.ts';
+import { settledState } from '../state/document-store.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 import { copyName, freshId } from './names.ts';
 import {
@@ -32,7 +33,7 @@ interface TabMoves {
 export function useProjectAt(
   routeId: string | null,
   library: Library,
-  { project, setProject, latest, openWith }: Opening,
+  { project, setProject, latest, openWith, cancel }: Opening,
   refreshShelf: () => Promise<void>,
 ): TabMoves {
   const [reopened, setReopened] = useState(0);
@@ -43,10 +44,14 @@ export function useProjectAt(
       return;
     }
     if (latest.current?.id === routeId) return;
-    void openWith('the project', async (options) => {
+    const opening = openWith('the project', async (options) => {
       // Looked at before and after the database: another tab writes here first, there next, and then takes it away here.
       const before = takeUnsaved(routeId, 0);
       const saved = await library.getProject(routeId);
+      if (saved && isUnreadable(saved))
+        throw new Refusal(
+          'What is stored of it cannot be read: it is damaged, or was made by a later version. Download it from the shelf, where it stays.',
+        );
       if (!saved)
         throw new Refusal(
           'It is not in this browser. It may have been deleted, or was made in another one.',
@@ -61,7 +66,6 @@ export function useProjectAt(
         readHouse(library),
         library.getHistory(routeId, saved.document),
       ]);
-      const { versions = [] } = saved;
       const putBy = takeUnsaved(routeId, saved.changedAt) ?? before;
       const late = putBy && putBy.changedAt > saved.changedAt ? putBy.document : undefined;
       // A save that only made the thumbnail puts by what is saved already: that is no step.
@@ -69,13 +73,27 @@ export function useProjectAt(
       // What could not be saved any more when the page was left is one step after what was.
       const history = newer ? { past: [...kept.past, saved.document], future: [] } : kept;
       return assembleProject(
-        { id: routeId, document: newer ?? saved.document, versions, history },
+        {
+          id: routeId,
+          document: newer ?? saved.document,
+          versions: saved.versions,
+          history,
+          unsaved: newer !== undefined,
+        },
         loaded,
         house,
         tellTrouble,
       );
     });
-  }, [library, routeId, reopened, refreshShelf, openWith, latest]);
+    let ended = false;
+    void opening.finally(() => {
+      ended = true;
+    });
+    // Gone elsewhere before it was open: it is not wanted any more.
+    return () => {
+      if (!ended) cancel();
+    };
+  }, [library, routeId, reopened, refreshShelf, openWith, cancel, latest]);
 
   // Another one was opened in its place: what the last one still does is waited for.
   const shown = useRef(project);
@@ -105,21 +123,37 @@ export function useProjectAt(
       ...document,
       name: copyName(document.name),
     });
-    own.documents.setState(({ document, past, future }) => ({
-      document: rename(document),
-      past: past.map(rename),
-      future: future.map(rename),
-    }));
-    const copy = { ...own, id };
-    void saveProject(copy, library).then(() => {
+    own.documents.setState(({ document, past, future, gestureFrom }) => {
+      const renamed = rename(document);
+      return {
+        document: renamed,
+        past: past.map(rename),
+        future: future.map(rename),
+        // A drag that has moved nothing yet must not look as if it had.
+        gestureFrom: gestureFrom === document ? renamed : gestureFrom && rename(gestureFrom),
+      };
+    });
+    // What is done while the copy is being written is saved once it is entered.
+    const copy = { ...own, id, unsaved: true, endings: [] };
+    const state = {
+      ...settledState(own.documents.getState()),
+      versions: own.versions.getState().versions,
+    };
+    const save = saveProject(copy, library, state);
+    save.catch((error: unknown) => {
+      forked.current = null;
+      tellTrouble(error instanceof Error ? error : new Error(String(error)));
+    });
+    void save.then(() => {
       // Together: a path without its project, or the other way round, would close and open it again.
-      flushSync(() => {
-        setProject(copy);
-        goTo(pathOf(id, at.stop), true);
-      });
+      if (latest.current?.opening === own.opening)
+        flushSync(() => {
+          setProject(copy);
+          goTo(pathOf(id, at.stop), true);
+        });
       toast(`Your change is kept in ${copy.documents.getState().document.name}`);
     });
-  }, [project, library, setProject]);
+  }, [project, latest, library, setProject]);
 
   const reopen = useCallback(() => {
     if (latest.current) void closeProject(latest.current);

@@ -1,5 +1,6 @@
-import { produce } from 'immer';
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { checkChange } from './check-change.ts';
+import type { Edit } from './edits/edit.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /** A document with its history. View state lives elsewhere, so that undo never moves the view. */
@@ -11,9 +12,18 @@ export interface DocumentState {
   readonly gestureFrom: ProjectDocument | null;
 }
 
+/** How a change joins the step before it. */
+export interface Joining {
+  /**
+   * The change becomes part of the last step where that was the same edit and is not older than this, ms: a key that repeats,
+   * a colour that is being looked for.
+   */
+  readonly withinMs: number;
+}
+
 export interface DocumentActions {
-  /** Changes the document: one step of history, or part of the running gesture. */
-  readonly change: (recipe: (draft: ProjectDocument) => void) => void;
+  /** Makes an edit: one step of history, part of the last one, or part of the running gesture. */
+  readonly change: (edit: Edit, joining?: Joining) => void;
   /** Begins a drag: all changes until it ends become one step. */
   readonly beginGesture: () => void;
   readonly endGesture: () => void;
@@ -31,24 +41,61 @@ const MOST_STEPS = 200;
 /** What can be undone and redone. */
 export type History = Pick<DocumentState, 'past' | 'future'>;
 
-/** A store for one open document, with the history that it was left with. */
+/** A change joins the last step while it repeats faster than this, ms: a held key repeats ten times as fast. */
+export const REPEATS: Joining = { withinMs: 1000 };
+
+/** A value that is looked for with several inputs joins while the next one follows within this time, ms. */
+export const SAME_FIELD: Joining = { withinMs: 4000 };
+
+/** How a change by a key joins: only where the key repeats by itself. */
+export function joinsWhen(repeats: boolean): Joining | undefined {
+  return repeats ? REPEATS : undefined;
+}
+
+/**
+ * A store for one open document, with the history that it was left with. An edit that would leave the document invalid
+ * changes nothing and is told to `onRefused`: what cannot be read again must never be saved.
+ */
 export function createDocumentStore(
   document: ProjectDocument,
   { past, future }: History = { past: [], future: [] },
+  onRefused: (reason: string) => void = () => undefined,
 ): DocumentStore {
+  // The edit that made the last step, and when it was last made: what a change may join.
+  let last: { readonly what: string; readonly at: number } | null = null;
   return createStore<DocumentState & DocumentActions>((set, get) => ({
     document,
     past,
     future,
     gestureFrom: null,
-    change: (recipe) => {
+    change: (edit, joining) => {
       const { document: before, past, gestureFrom } = get();
-      const after = produce(before, recipe);
+      const after = edit(before);
       if (after === before) return;
-      if (gestureFrom) set({ document: after });
-      else set({ document: after, past: [...past, before].slice(-MOST_STEPS), future: [] });
+      const fault = checkChange(before, after);
+      if (fault !== null) {
+        onRefused(`${edit.what}: ${fault}`);
+        return;
+      }
+      if (gestureFrom) {
+        set({ document: after });
+        return;
+      }
+      const now = performance.now();
+      const joined =
+        joining !== undefined &&
+        last?.what === edit.what &&
+        past.length > 0 &&
+        now - last.at <= joining.withinMs;
+      last = { what: edit.what, at: now };
+      set({
+        document: after,
+        past: joined ? past : [...past, before].slice(-MOST_STEPS),
+        future: [],
+      });
     },
     beginGesture: () => {
+      last = null;
       if (!get().gestureFrom) set({ gestureFrom: get().document });
     },
     endGesture: () => {
@@ -65,13 +112,27 @@ export function createDocumentStore(
       const { document: present, past, future, gestureFrom } = get();
       const before = past.at(-1);
       if (!before || gestureFrom) return;
+      last = null;
       set({ document: before, past: past.slice(0, -1), future: [present, ...future] });
     },
     redo: () => {
       const { document: present, past, future, gestureFrom } = get();
       const [after, ...rest] = future;
       if (!after || gestureFrom) return;
+      last = null;
       set({ document: after, past: [...past, present], future: rest });
     },
   }));
+}
+
+/** The state as it would be if a running drag ended now: what is saved in the middle of one. */
+export function settledState({
+  document,
+  past,
+  future,
+  gestureFrom,
+}: DocumentState): Pick<DocumentState, 'document' | 'past' | 'future'> {
+  return gestureFrom === null || gestureFrom === document
+    ? { document, past, future }
+    : { document, past: [...past, gestureFrom], future: [] };
 }

@@ -1,16 +1,18 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
 import { z } from 'zod';
-import { readRackCsv } from '#core/formats/rack-csv.ts';
 import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
+import type { Filament } from '#core/stack/filament.ts';
 import {
-  MemoryStorage,
-  openStorage,
-  projectKey,
+  DatabaseStorage,
+  historyKey,
+  type ProjectWrite,
   type Storage,
+  type StoredArtwork,
   type StoredProject,
   type StoredVersion,
 } from '../platform/browser/storage.ts';
-import demoRackCsv from '../../demo/rack.csv?raw';
-import type { DocumentState, History } from './document-store.ts';
+import { checkDocument } from './check-change.ts';
+import type { History } from './document-store.ts';
 import { migrateDocument } from './migrate-document.ts';
 import type { ProjectDocument } from './project-document.ts';
 import type { NamedVersion } from './versions.ts';
@@ -20,6 +22,29 @@ import { readStoredRack, type Rack } from './rack-store.ts';
 /** A project on the shelf whose document could be read. */
 export interface ShelvedProject extends StoredProject<ProjectDocument> {
   readonly document: ProjectDocument;
+  readonly versions: readonly NamedVersion[];
+}
+
+/** A project whose document cannot be read: damaged, or made by a later version. It can still be downloaded. */
+export interface UnreadableProject extends StoredProject {
+  readonly unreadable: true;
+  /** Its name, as far as that can be made out. */
+  readonly name: string;
+}
+
+export type ShelfEntry = ShelvedProject | UnreadableProject;
+
+export function isUnreadable(entry: ShelfEntry): entry is UnreadableProject {
+  return 'unreadable' in entry;
+}
+
+/** A project as it is to be saved. */
+export interface ProjectState {
+  readonly document: ProjectDocument;
+  readonly versions: readonly NamedVersion[];
+  readonly history?: History;
+  /** Its picture: written along where it is not there, whatever became of it. */
+  readonly artwork: Uint8Array<ArrayBuffer>;
 }
 
 /** How long a deleted project can be brought back, ms. */
@@ -27,6 +52,10 @@ const KEPT_AFTER_DELETION_MS = 10 * 60_000;
 
 /** Steps of history that are kept for the next visit. */
 const KEPT_STEPS = 60;
+
+/** Pauses before what could not be stored is tried again, ms: the first, and the longest. */
+const RETRY_MS = 400;
+const LONGEST_RETRY_MS = 3000;
 
 const historySchema = z.object({
   present: z.unknown(),
@@ -37,104 +66,163 @@ const historySchema = z.object({
 const RACK_SETTING = 'rack';
 const PRINTERS_SETTING = 'printers';
 
-/** The maker's projects, pictures and rack. When storage fails, it goes on in memory and says so once. */
+/** A project that could not be written yet. */
+interface WaitingProject {
+  readonly project: StoredProject;
+  readonly artwork: StoredArtwork | undefined;
+  readonly history: unknown;
+}
+
+/**
+ * The maker's projects, pictures and rack. Storage is asked first, always. What it does not take waits here, is read from
+ * here, and is tried again until it is written; then it is forgotten, so that there is never a second truth.
+ */
 export class Library {
-  private storage: Storage = new MemoryStorage();
-  private readonly ready: Promise<void>;
-  private readonly memory = new MemoryStorage();
   private queue: Promise<unknown> = Promise.resolve();
-  /** Called when something could not be stored; from then on things are kept in memory. */
-  onTrouble: (() => void) | undefined;
+  private readonly waitingProjects = new Map<string, WaitingProject>();
+  private readonly waitingSettings = new Map<string, unknown>();
+  private retryTimer: ReturnType<typeof setTimeout> | undefined;
+  private retryMs = RETRY_MS;
+  private everOpened = false;
+  /** Whether something the maker did is only in this page's memory, or storage is refused. */
+  readonly trouble: StoreApi<{ readonly troubled: boolean }> = createStore(() => ({
+    troubled: false,
+  }));
 
-  constructor() {
-    this.ready = openStorage().then((storage) => {
-      this.storage = storage;
-      if (!storage.durable) this.onTrouble?.();
-    });
+  /** @param shipped filaments of a rack that was never stored */
+  constructor(
+    private readonly shipped: readonly Filament[],
+    private readonly storage: Storage = new DatabaseStorage(),
+  ) {
+    this.queue = storage.open().then(
+      () => {
+        this.everOpened = true;
+      },
+      () => {
+        this.failed();
+      },
+    );
   }
 
-  /** True when what is saved outlives the page. */
-  async isDurable(): Promise<boolean> {
-    await this.ready;
-    return this.storage.durable;
-  }
-
-  /** All projects that are not deleted, last changed first. What cannot be read is left where it is and not shown. */
-  async listProjects(): Promise<ShelvedProject[]> {
-    await this.ready;
+  /** All projects that are not deleted, last changed first, with those that cannot be read. */
+  async listProjects(): Promise<ShelfEntry[]> {
     await this.queue;
-    await this.storage
-      .sweep(Date.now() - KEPT_AFTER_DELETION_MS, (project) => {
-        const digest = (project.document as { artwork?: { digest?: unknown } } | null)?.artwork
-          ?.digest;
-        return typeof digest === 'string' ? [digest] : [];
-      })
-      .catch(() => undefined);
+    // What still waits may need a picture that no stored project names.
+    if (this.waitingProjects.size === 0)
+      await this.storage
+        .sweep(Date.now() - KEPT_AFTER_DELETION_MS, digestsOf)
+        .catch(() => undefined);
     const stored = new Map<string, StoredProject>();
-    for (const project of await this.storage.listProjects()) stored.set(project.id, project);
-    for (const project of await this.memory.listProjects()) stored.set(project.id, project);
+    for (const project of await this.read(() => this.storage.listProjects(), []))
+      stored.set(project.id, project);
+    for (const [id, { project }] of this.waitingProjects) stored.set(id, project);
     return [...stored.values()]
       .filter(({ deletedAt }) => deletedAt === null)
-      .flatMap((project) => readable(project) ?? [])
+      .map(entryOf)
       .sort((a, b) => b.changedAt - a.changedAt);
   }
 
-  async getProject(id: string): Promise<ShelvedProject | undefined> {
+  async getProject(id: string): Promise<ShelfEntry | undefined> {
     await this.queue;
-    return this.findProject(id);
+    const project =
+      this.waitingProjects.get(id)?.project ??
+      (await this.read(() => this.storage.getProject(id), undefined));
+    return project?.deletedAt === null ? entryOf(project) : undefined;
   }
 
   /**
-   * Stores a project made from how it was before (undefined when it is new); nothing is stored when nothing is made.
-   * Writes are done one after the other, and whoever reads waits for them: a project opened again at once must not come
-   * back as it was before its last change.
+   * Saves a project with its history and picture, all at once. A deleted one comes back by that.
+   * @returns whether it was deleted before
+   * @throws when the document could not be read again: then what was saved before stays
    */
-  putProject(
-    id: string,
-    make: (before: ShelvedProject | undefined) => Omit<ShelvedProject, 'id'> | undefined,
-  ): Promise<void> {
-    const write = this.queue.then(async () => {
-      const project = make(await this.findProject(id));
-      if (project) await this.store((storage) => storage.putProject({ ...project, id }));
+  async saveProject(id: string, state: ProjectState): Promise<boolean> {
+    const { document, versions, history, artwork } = state;
+    const fault = checkDocument(document);
+    if (fault !== null) throw new Error(`the project is not valid (${fault})`);
+    const now = Date.now();
+    let revived = false;
+    await this.write(id, {
+      make: (before) => {
+        revived = before !== undefined && before.deletedAt !== null;
+        return {
+          id,
+          document,
+          versions,
+          createdAt: before?.createdAt ?? now,
+          changedAt: now,
+          thumbnail: before?.thumbnail ?? null,
+          deletedAt: null,
+        };
+      },
+      artwork: { digest: document.artwork.digest, bytes: artwork },
+      ...(history
+        ? {
+            history: {
+              present: document,
+              past: history.past.slice(-KEPT_STEPS),
+              future: history.future.slice(0, KEPT_STEPS),
+            },
+          }
+        : {}),
     });
-    this.queue = write.catch(() => undefined);
-    return write;
+    return revived;
   }
 
-  /** Resolves when everything that was to be written so far is written. */
+  /** Changes a project from how it is stored at that moment; one that is not there, or undefined, changes nothing. */
+  changeProject(
+    id: string,
+    change: (stored: StoredProject) => StoredProject | undefined,
+  ): Promise<void> {
+    return this.write(id, { make: (stored) => stored && change(stored) });
+  }
+
+  /** Gives a project another name. */
+  renameProject(id: string, name: string): Promise<void> {
+    return this.changeProject(id, (stored) => {
+      const entry = entryOf(stored);
+      if (isUnreadable(entry)) return undefined;
+      return { ...entry, document: { ...entry.document, name }, changedAt: Date.now() };
+    });
+  }
+
+  /** Takes a project from the shelf, or brings it back. */
+  deleteProject(id: string, deleted: boolean): Promise<void> {
+    return this.changeProject(id, (stored) => ({
+      ...stored,
+      deletedAt: deleted ? Date.now() : null,
+    }));
+  }
+
+  /** A copy of a project under another id and name. */
+  async duplicateProject(id: string, copyId: string, name: string): Promise<void> {
+    const entry = await this.getProject(id);
+    if (!entry || isUnreadable(entry)) return;
+    const now = Date.now();
+    const copy = { ...entry, id: copyId, document: { ...entry.document, name } };
+    await this.write(copyId, { make: () => ({ ...copy, createdAt: now, changedAt: now }) });
+  }
+
+  /** Resolves when everything that was to be written so far is written, or waits in memory. */
   async settled(): Promise<void> {
     await this.queue;
   }
 
-  private async findProject(id: string): Promise<ShelvedProject | undefined> {
-    await this.ready;
-    const project = (await this.memory.getProject(id)) ?? (await this.storage.getProject(id));
-    return project?.deletedAt === null ? readable(project) : undefined;
-  }
-
   async getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
-    await this.ready;
-    return (await this.memory.getArtwork(digest)) ?? (await this.storage.getArtwork(digest));
+    await this.queue;
+    for (const { artwork } of this.waitingProjects.values())
+      if (artwork?.digest === digest) return artwork.bytes;
+    return this.read(() => this.storage.getArtwork(digest), undefined);
   }
 
-  async putArtwork(digest: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
-    await this.store((storage) => storage.putArtwork({ digest, bytes }));
-  }
-
-  /** The rack; on the first visit the one of the demo world. */
+  /** The rack; until one is stored, the shipped one. */
   async getRack(): Promise<Rack> {
     const kept = readStoredRack(await this.getSetting(RACK_SETTING));
-    if (kept) return kept;
-    const demo = readRackCsv(demoRackCsv);
-    if (!demo.ok) throw new Error(`demo rack: ${demo.fault.code} ${demo.fault.where ?? ''}`);
-    const rack: Rack = { filaments: demo.value, tuning: 1 };
-    await this.putRack(rack);
-    return rack;
+    return kept ?? { filaments: this.shipped, tuning: 1 };
   }
 
   /** Stores the rack as it is now. */
-  async putRack(rack: Rack): Promise<void> {
-    await this.putSetting(RACK_SETTING, rack);
+  putRack(rack: Rack): Promise<void> {
+    return this.putSetting(RACK_SETTING, rack);
   }
 
   /** The maker's printers; on the first visit the generic ones. */
@@ -142,24 +230,38 @@ export class Library {
     return readStoredPrinters(await this.getSetting(PRINTERS_SETTING)) ?? SHIPPED_PRINTERS;
   }
 
-  async putPrinters(printers: readonly Printer[]): Promise<void> {
-    await this.putSetting(PRINTERS_SETTING, printers);
+  putPrinters(printers: readonly Printer[]): Promise<void> {
+    return this.putSetting(PRINTERS_SETTING, printers);
   }
 
   /** Something small that is kept under a name; undefined when there is nothing. */
   async getSetting(key: string): Promise<unknown> {
-    await this.ready;
-    return (await this.memory.getSetting(key)) ?? (await this.storage.getSetting(key));
+    await this.queue;
+    return (
+      this.waitingSettings.get(key) ??
+      (await this.read(() => this.storage.getSetting(key), undefined))
+    );
   }
 
-  async putSetting(key: string, value: unknown): Promise<void> {
-    await this.store((storage) => storage.putSetting(key, value));
+  putSetting(key: string, value: unknown): Promise<void> {
+    return this.enqueue(async () => {
+      try {
+        await this.storage.putSetting(key, value);
+        this.waitingSettings.delete(key);
+        this.worked();
+      } catch {
+        this.waitingSettings.set(key, value);
+        this.failed();
+      }
+    });
   }
 
   /** What can be undone and redone in a project as it was left; nothing where that does not belong to `document`. */
   async getHistory(id: string, document: ProjectDocument): Promise<History> {
     const nothing = { past: [], future: [] };
-    const kept = historySchema.safeParse(await this.getSetting(projectKey(id, 'history')));
+    await this.queue;
+    const waiting = this.waitingProjects.get(id)?.history;
+    const kept = historySchema.safeParse(waiting ?? (await this.getSetting(historyKey(id))));
     if (!kept.success) return nothing;
     try {
       // Both were read the same way, so equal documents have their parts in the same order.
@@ -174,28 +276,122 @@ export class Library {
     }
   }
 
-  async putHistory(id: string, { document, past, future }: DocumentState): Promise<void> {
-    await this.putSetting(projectKey(id, 'history'), {
-      present: document,
-      past: past.slice(-KEPT_STEPS),
-      future: future.slice(0, KEPT_STEPS),
-    });
+  /** Writes are done one after the other, and whoever reads waits for them. */
+  private enqueue(action: () => Promise<void>): Promise<void> {
+    const write = this.queue.then(action);
+    this.queue = write.catch(() => undefined);
+    return write;
   }
 
-  /** Stores something for good, or in memory where that fails (full, refused, private window). */
-  private async store(action: (storage: Storage) => Promise<void>): Promise<void> {
-    await this.ready;
+  private write(id: string, write: ProjectWrite): Promise<void> {
+    return this.enqueue(() => this.writeNow(id, write));
+  }
+
+  private async writeNow(id: string, { make, artwork, history }: ProjectWrite): Promise<void> {
+    const waiting = this.waitingProjects.get(id);
+    const along = {
+      artwork: artwork ?? waiting?.artwork,
+      history: history ?? waiting?.history,
+    };
+    let broken: unknown;
+    const makeNow = (stored: StoredProject | undefined): StoredProject | undefined => {
+      try {
+        return make(waiting ? over(stored, waiting.project) : stored);
+      } catch (error) {
+        broken = error;
+        throw error;
+      }
+    };
     try {
-      await action(this.storage);
-      if (this.storage.durable) return;
-    } catch {
-      this.onTrouble?.();
+      await this.storage.writeProject(id, { make: makeNow, ...along });
+      this.waitingProjects.delete(id);
+      this.worked();
+    } catch (error) {
+      // A change that cannot be made is no fault of the storage.
+      if (broken !== undefined) throw error;
+      const stored = await this.storage.getProject(id).catch(() => undefined);
+      const made = makeNow(stored);
+      if (made) this.waitingProjects.set(id, { project: made, ...along });
+      this.failed();
     }
-    await action(this.memory);
+  }
+
+  /**
+   * Reads from storage. Where it was refused from the beginning there is nothing in it; where it failed in between, that
+   * must not be taken for nothing.
+   */
+  private async read<T>(action: () => Promise<T>, nothing: T): Promise<T> {
+    for (let tries = 1; ; tries += 1)
+      try {
+        const value = await action();
+        this.everOpened = true;
+        return value;
+      } catch (error) {
+        this.failed();
+        if (!this.everOpened) return nothing;
+        if (tries === 4) throw error;
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+      }
+  }
+
+  private failed(): void {
+    this.trouble.setState({ troubled: true });
+    if (this.retryTimer !== undefined) return;
+    this.retryTimer = setTimeout(() => {
+      this.retryTimer = undefined;
+      void this.enqueue(() => this.retry());
+    }, this.retryMs);
+    this.retryMs = Math.min(LONGEST_RETRY_MS, 1.5 * this.retryMs);
+  }
+
+  /** Storage works again; the trouble is over once nothing waits. */
+  private worked(): void {
+    this.everOpened = true;
+    if (this.waitingProjects.size > 0 || this.waitingSettings.size > 0) return;
+    clearTimeout(this.retryTimer);
+    this.retryTimer = undefined;
+    this.retryMs = RETRY_MS;
+    this.trouble.setState({ troubled: false });
+  }
+
+  private async retry(): Promise<void> {
+    try {
+      await this.storage.open();
+      for (const [key, value] of [...this.waitingSettings]) {
+        await this.storage.putSetting(key, value);
+        this.waitingSettings.delete(key);
+      }
+      for (const [id, { project, artwork, history }] of [...this.waitingProjects]) {
+        await this.storage.writeProject(id, {
+          make: (stored) => over(stored, project),
+          artwork,
+          history,
+        });
+        this.waitingProjects.delete(id);
+      }
+      this.worked();
+    } catch {
+      this.failed();
+    }
   }
 }
 
-function readable(project: StoredProject): ShelvedProject | undefined {
+/** A project that waited, put over what is stored of it. */
+function over(stored: StoredProject | undefined, waiting: StoredProject): StoredProject {
+  return {
+    ...waiting,
+    createdAt: stored?.createdAt ?? waiting.createdAt,
+    thumbnail: waiting.thumbnail ?? stored?.thumbnail ?? null,
+  };
+}
+
+/** The picture that a stored project names, whatever else is wrong with it. */
+function digestsOf({ document }: StoredProject): string[] {
+  const digest = (document as { artwork?: { digest?: unknown } } | null)?.artwork?.digest;
+  return typeof digest === 'string' ? [digest] : [];
+}
+
+function entryOf(project: StoredProject): ShelfEntry {
   try {
     return {
       ...project,
@@ -203,7 +399,12 @@ function readable(project: StoredProject): ShelvedProject | undefined {
       versions: (project.versions ?? []).flatMap((version) => readableVersion(version) ?? []),
     };
   } catch {
-    return undefined;
+    const name = (project.document as { name?: unknown } | null)?.name;
+    return {
+      ...project,
+      unreadable: true,
+      name: typeof name === 'string' && name !== '' ? name.slice(0, 200) : 'Unnamed project',
+    };
   }
 }
 

@@ -8,6 +8,7 @@ import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { plannedFilament } from './document-facts.ts';
 import { PLAIN_PIECE, PLAIN_PRINT } from './migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
+import { groundsOf } from './rack-store.ts';
 
 /** A picture as it comes in: what it is called and what it turned out to be. */
 export interface IncomingArtwork {
@@ -70,16 +71,27 @@ const FIRST_SIDE_MM = 150;
 
 /**
  * A project for a new picture.
- * @param recipe the stack to begin with; ids not in the rack are left out
+ * @param recipe the stack to begin with
+ * @param spare filaments that the recipe may name beside those of the rack; an id in neither is left out
  */
 export function newProject(
   { name, artwork, histogram }: IncomingArtwork,
   rack: readonly Filament[],
   recipe: StackRecipe = firstStack(rack),
   rule: ToneRule = fitTone(histogram),
+  spare: readonly Filament[] = [],
 ): ProjectDocument {
-  const table = new Map(rack.map((filament) => [filament.id, filament]));
-  const known = recipe.filter(([id]) => table.has(id));
+  const table = new Map([...spare, ...rack].map((filament) => [filament.id, filament]));
+  let known = recipe.filter(([id]) => table.has(id));
+  if (known.length === 0) {
+    // A stack needs something: with nothing in the rack, a plain black under a plain white.
+    const { black, white } = groundsOf(rack);
+    for (const filament of [black, white]) table.set(filament.id, filament);
+    known = [
+      [black.id, FIRST_LAYERS],
+      [white.id, FIRST_LAYERS],
+    ];
+  }
   const longer = Math.max(artwork.width, artwork.height);
   return {
     schema: SCHEMA_VERSION,

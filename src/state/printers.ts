@@ -34,13 +34,6 @@ export function missingShipped(present: readonly Printer[]): readonly Printer[] 
   return SHIPPED_PRINTERS.filter(({ id }) => present.every((printer) => printer.id !== id));
 }
 
-/** Gives a project a printer: a copy of it, the line it prints, and its bed where the piece was to fit another one. */
-export function choosePrinter(draft: ProjectDocument, printer: Printer): void {
-  draft.printer = { ...printer, bed: { ...printer.bed }, pause: { ...printer.pause } };
-  draft.lineMm = printer.lineMm;
-  if (draft.opening?.kind === 'bed') draft.opening = bedOpening(printer);
-}
-
 /** A printer's bed as what a piece has to fit on. */
 export function bedOpening({
   bed,

@@ -22,6 +22,10 @@ export interface OpenProject {
   readonly printers: readonly Printer[];
   /** The artwork's file, byte for byte. */
   readonly artworkBytes: Uint8Array<ArrayBuffer>;
+  /** The library has another state of it, or none: it is to be saved although nothing changes. */
+  readonly unsaved: boolean;
+  /** What goes on after its bench was left and must end before it is closed: the last save, the last thumbnail. */
+  readonly endings: Promise<unknown>[];
 }
 
 /** The project that the workbench shows. */

@@ -35,6 +35,14 @@ const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
 export const GREATEST_MARGIN_MM = 200;
 export const MOST_HOLES = 8;
 
+/** Greatest figure that the sheet can be told: minutes, grams, mm of strand. */
+export const GREATEST_FIGURE = 100_000;
+
+/** Is a text a moment as the sheet keeps it: local time, `2026-11-25T18:30`? */
+export function isMoment(text: string): boolean {
+  return /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+}
+
 const share = z.number().min(0).max(1);
 const sideMm = z.number().gt(0).max(GREATEST_MARGIN_MM);
 const layerCount = z.int().min(1).max(MAX_LAYERS);
@@ -181,22 +189,26 @@ export const documentSchema = z
     }),
     sheet: z.object({
       /** When the print starts, local time as `2026-11-25T18:30`; null where that is open. */
-      startsAt: z
-        .string()
-        .regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/)
-        .refine((text) => !Number.isNaN(Date.parse(text)), 'no such moment')
-        .nullable(),
+      startsAt: z.string().refine(isMoment, 'no such moment').nullable(),
       /** What the slicing program says of the print without swaps. */
-      slicedMinutes: z.number().gt(0).max(100_000).nullable(),
-      slicedGrams: z.number().gt(0).max(100_000).nullable(),
+      slicedMinutes: z.number().gt(0).max(GREATEST_FIGURE).nullable(),
+      slicedGrams: z.number().gt(0).max(GREATEST_FIGURE).nullable(),
       /** Strand put by in the splice plan. */
-      spliceMarginMm: z.number().min(0).max(100_000),
+      spliceMarginMm: z.number().min(0).max(GREATEST_FIGURE),
     }),
   })
-  .refine(
-    ({ bands, filaments }) => bands.every(({ filamentId }) => Object.hasOwn(filaments, filamentId)),
-    'a band names a filament that is not in the project',
-  );
+  .refine(namesItsFilaments, 'a band names a filament that is not in the project');
+
+/** Is every filament that a band names in the project? */
+export function namesItsFilaments({
+  bands,
+  filaments,
+}: {
+  readonly bands: readonly { readonly filamentId: string }[];
+  readonly filaments: Readonly<Record<string, unknown>>;
+}): boolean {
+  return bands.every(({ filamentId }) => Object.hasOwn(filaments, filamentId));
+}
 
 /** Everything a maker decides in a project. Plain data; never changed in place. */
 export type ProjectDocument = z.infer<typeof documentSchema>;

@@ -1,19 +1,15 @@
 import { z } from 'zod';
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { fail, succeed, type Fault, type Result } from '#core/base/result.ts';
-import { digestBytes } from '#core/base/stamp.ts';
+import { fail, succeed, type Result } from '#core/base/result.ts';
+import {
+  packStrata,
+  unpackStrata,
+  type StrataFault,
+  type UnpackedStrata,
+} from '#core/formats/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
-import type { NamedVersion } from './versions.ts';
 import { migrateDocument } from './migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
-
-const DOCUMENT_ENTRY = 'project.json';
-const VERSIONS_ENTRY = 'versions.json';
-const MOST_DOCUMENT_BYTES = 20_000_000;
-
-export type ProjectFileFault = Fault<
-  'not-a-project' | 'damaged-project' | 'newer-project' | 'artwork-missing'
->;
+import { MOST_VERSIONS, type NamedVersion } from './versions.ts';
 
 /** A project with its picture: what a `.strata` file holds. */
 export interface PackedProject {
@@ -26,11 +22,13 @@ export interface PackedProject {
 /** A named state in a file; its picture is made anew. */
 export type PackedVersion = Pick<NamedVersion, 'name' | 'createdAt' | 'document'>;
 
-const versionsSchema = z.array(
-  z.object({ name: z.string().min(1).max(200), createdAt: z.number(), document: z.unknown() }),
-);
+const versionsSchema = z
+  .array(
+    z.object({ name: z.string().min(1).max(200), createdAt: z.number(), document: z.unknown() }),
+  )
+  .max(MOST_VERSIONS);
 
-/** Writes a `.strata` file: a zip of the document and the artwork's original bytes. */
+/** Writes a `.strata` file. */
 export function writeProjectFile({
   document,
   artwork,
@@ -41,17 +39,7 @@ export function writeProjectFile({
     createdAt,
     document: then,
   }));
-  return zipSync({
-    [DOCUMENT_ENTRY]: strToU8(JSON.stringify(document, null, 2)),
-    ...(named.length > 0 ? { [VERSIONS_ENTRY]: strToU8(JSON.stringify(named)) } : {}),
-    // Pictures are compressed already.
-    [`artwork.${document.artwork.kind}`]: [artwork, { level: 0 }],
-  });
-}
-
-/** Does a file begin as a zip does? Enough to tell a project from a picture. */
-export function looksLikeProject(bytes: Uint8Array): boolean {
-  return bytes[0] === 0x50 && bytes[1] === 0x4b;
+  return packStrata(document, named.length > 0 ? named : undefined, artwork, document.artwork.kind);
 }
 
 /** Was it written by a later version of the app than this one? */
@@ -65,40 +53,32 @@ function isNewer(data: unknown): boolean {
   );
 }
 
-/** Reads a `.strata` file and checks that the picture in it is the one the document speaks of. */
-export function readProjectFile(bytes: Uint8Array): Result<PackedProject, ProjectFileFault> {
-  let entries: Record<string, Uint8Array>;
+/** Where a document is not what it should be, in words; undefined for any other error. */
+function placeOf(error: unknown): string | undefined {
+  if (!(error instanceof z.ZodError)) return undefined;
+  return error.issues[0]?.path.map(String).join('.') ?? undefined;
+}
+
+/** Reads what a `.strata` file was unpacked to. */
+export function readUnpacked({
+  document: data,
+  versions: named,
+  artwork,
+}: UnpackedStrata): Result<PackedProject, StrataFault> {
+  if (isNewer(data)) return fail('newer-project');
   try {
-    entries = unzipSync(bytes, {
-      filter: ({ name, originalSize }) =>
-        name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY
-          ? originalSize <= MOST_DOCUMENT_BYTES
-          : /^artwork\.[a-z]+$/.test(name) && originalSize <= MOST_PICTURE_BYTES,
-    });
-  } catch {
-    return fail('not-a-project');
-  }
-  const text = entries[DOCUMENT_ENTRY];
-  if (!text) return fail('not-a-project');
-  const versionsText = entries[VERSIONS_ENTRY];
-  let document: ProjectDocument;
-  let versions: PackedVersion[] = [];
-  try {
-    const data: unknown = JSON.parse(strFromU8(text));
-    if (isNewer(data)) return fail('newer-project');
-    document = migrateDocument(data);
-    if (versionsText)
-      versions = versionsSchema
-        .parse(JSON.parse(strFromU8(versionsText)))
-        .map((version) => ({ ...version, document: migrateDocument(version.document) }));
+    const document = migrateDocument(data);
+    const versions = versionsSchema
+      .parse(named ?? [])
+      .map((version) => ({ ...version, document: migrateDocument(version.document) }));
+    return artwork ? succeed({ document, artwork, versions }) : fail('artwork-missing');
   } catch (error) {
-    return fail(
-      'damaged-project',
-      DOCUMENT_ENTRY,
-      error instanceof Error ? error.message.slice(0, 300) : undefined,
-    );
+    return fail('damaged-project', placeOf(error));
   }
-  const artwork = entries[`artwork.${document.artwork.kind}`];
-  if (!artwork || digestBytes(artwork) !== document.artwork.digest) return fail('artwork-missing');
-  return succeed({ document, artwork: artwork.slice(), versions });
+}
+
+/** Unpacks and reads a `.strata` file. */
+export function readProjectFile(bytes: Uint8Array): Result<PackedProject, StrataFault> {
+  const unpacked = unpackStrata(bytes, MOST_PICTURE_BYTES);
+  return unpacked.ok ? readUnpacked(unpacked.value) : unpacked;
 }

@@ -1,13 +1,20 @@
+import { MAX_LAYERS } from '#core/base/raster.ts';
+import { fail, succeed, type Fault, type Result } from '#core/base/result.ts';
 import { layerInGrid, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { bandEnds, totalLayers } from '#core/stack/stack.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /**
  * A document on another layer grid: every height in it goes to the layer whose top is nearest to where it was, and each band
- * keeps one layer at least.
+ * keeps one layer at least. It fails where the same height would take more layers than can be printed; `detail` has how many.
  */
-export function withGrid(document: ProjectDocument, grid: LayerGrid): ProjectDocument {
+export function withGrid(
+  document: ProjectDocument,
+  grid: LayerGrid,
+): Result<ProjectDocument, Fault<'too-many-layers'>> {
   const { grid: from, bands, closest, flat, shape, leastLayers } = document;
+  const { baseLayers = 1 } = grid;
+  if (baseLayers > MAX_LAYERS) return fail('too-many-layers', undefined, String(baseLayers));
   const moved = (layers: number): number => layerInGrid(layers, from, grid);
   let below = 0;
   const ends = bandEnds(bands).map((end) => (below = Math.max(below + 1, moved(end))));
@@ -16,8 +23,9 @@ export function withGrid(document: ProjectDocument, grid: LayerGrid): ProjectDoc
     layers: (ends[i] ?? 1) - (ends[i - 1] ?? 0),
   }));
   const top = totalLayers(changed);
+  if (top > MAX_LAYERS) return fail('too-many-layers', undefined, String(top));
   const within = (layers: number): number => Math.min(top, moved(layers));
-  return {
+  return succeed({
     ...document,
     grid: { ...grid },
     bands: changed,
@@ -32,5 +40,5 @@ export function withGrid(document: ProjectDocument, grid: LayerGrid): ProjectDoc
       border: shape.border && { ...shape.border, layers: within(shape.border.layers) },
       plate: shape.plate && { ...shape.plate, layers: within(shape.plate.layers) },
     },
-  };
+  });
 }

@@ -11,7 +11,8 @@ interface NumberFieldProps {
   readonly step: number;
   /** Decimals shown at most. */
   readonly decimals?: number;
-  readonly onChange: (value: number) => void;
+  /** @param repeats whether a held key repeats by itself */
+  readonly onChange: (value: number, repeats: boolean) => void;
   readonly testId?: string;
 }
 
@@ -56,7 +57,7 @@ export function NumberField({
       return;
     }
     reset();
-    onChange(number);
+    onChange(number, false);
   };
 
   return (
@@ -82,7 +83,7 @@ export function NumberField({
               event.preventDefault();
               reset();
               const next = value + (event.key === 'ArrowUp' ? step : -step);
-              onChange(Math.min(greatest, Math.max(least, Number(next.toFixed(6)))));
+              onChange(Math.min(greatest, Math.max(least, Number(next.toFixed(6)))), event.repeat);
             }
           }}
         />

@@ -1,5 +1,7 @@
+import { useRef } from 'react';
 import { Slider } from 'radix-ui';
 import styles from './RangeSlider.module.css';
+import { useGesture } from './use-gesture.ts';
 
 interface RangeSliderProps {
   /** One name for each thumb. */
@@ -11,11 +13,14 @@ interface RangeSliderProps {
   /** Least distance between two thumbs, in values. */
   readonly gap?: number;
   readonly onBegin?: () => void;
-  readonly onChange: (values: readonly number[]) => void;
+  /** @param repeats whether a held key repeats by itself */
+  readonly onChange: (values: readonly number[], repeats: boolean) => void;
   readonly onEnd?: () => void;
+  /** Takes a drag back. */
+  readonly onCancel?: () => void;
 }
 
-/** A slider with one or more thumbs on one track. */
+/** A slider with one or more thumbs on one track. A press that moves nothing ends as any other drag does. */
 export function RangeSlider({
   labels,
   values,
@@ -26,7 +31,25 @@ export function RangeSlider({
   onBegin,
   onChange,
   onEnd,
+  onCancel,
 }: RangeSliderProps) {
+  const repeats = useRef(false);
+  // The slider's own handling goes on after a drag was taken back: what it says then counts no more.
+  const deaf = useRef(false);
+  const gesture = useGesture({
+    capture: false,
+    onBegin: () => {
+      deaf.current = false;
+      onBegin?.();
+      return true;
+    },
+    onEnd: () => onEnd?.(),
+    onCancel: () => {
+      deaf.current = true;
+      (onCancel ?? onEnd)?.();
+    },
+  });
+  const handlers = gesture.on();
   return (
     <Slider.Root
       className={styles.root}
@@ -35,9 +58,19 @@ export function RangeSlider({
       max={greatest}
       step={step}
       minStepsBetweenThumbs={gap / step}
-      onPointerDown={onBegin}
-      onValueChange={onChange}
-      onValueCommit={onEnd}
+      {...handlers}
+      onPointerDown={(event) => {
+        // Other buttons, and a second finger, would slide without being a drag.
+        if (event.button !== 0 || !event.isPrimary) event.preventDefault();
+        else handlers.onPointerDown(event);
+      }}
+      onKeyDown={(event) => {
+        deaf.current = false;
+        repeats.current = event.repeat;
+      }}
+      onValueChange={(next) => {
+        if (!deaf.current) onChange(next, repeats.current && !gesture.isActive());
+      }}
     >
       <Slider.Track className={styles.track}>
         <Slider.Range className={styles.range} />

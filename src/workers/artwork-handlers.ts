@@ -18,6 +18,7 @@ import type { Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
 import type { ReliefSource } from '#core/formats/band-solids.ts';
 import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
+import { unpackStrata } from '#core/formats/strata-file.ts';
 import { differenceOf } from '#core/heights/difference.ts';
 import {
   countEdges,
@@ -35,7 +36,11 @@ import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import type { DecodedPicture, PictureFault } from '../platform/check-picture.ts';
+import {
+  MOST_PICTURE_BYTES,
+  type DecodedPicture,
+  type PictureFault,
+} from '../platform/check-picture.ts';
 import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
 import type { ArtworkJobs, ExportRequest, HeightRequest, OpenedArtwork } from './protocol.ts';
 import type { Handlers } from './serve.ts';
@@ -124,6 +129,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   };
 
   return {
+    unpack: ({ bytes }) => unpackStrata(bytes, MOST_PICTURE_BYTES),
+
     open: async ({ bytes }, checkpoint) => {
       const digest = digestBytes(bytes);
       checkpoint(0.1);

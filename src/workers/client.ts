@@ -37,25 +37,46 @@ export interface WorkerPort<Table extends JobTable = ArtworkJobs> {
   terminate(): void;
 }
 
+/** The worker is no more: it failed outside of any job, or never began. */
+export class WorkerDied extends Error {
+  override readonly name = 'WorkerDied';
+}
+
 /** Gives jobs to one worker and hands their results back. */
 export class WorkerClient<Table extends JobTable = ArtworkJobs> {
   private readonly waiting = new Map<number, Waiting<Table>>();
   private lastId = 0;
-  private onIdle: (() => void) | undefined;
+  private readonly whenIdle: (() => void)[] = [];
+  /** Why no job can be done any more; null while the worker lives. */
+  private ended: Error | null = null;
 
   constructor(private readonly port: WorkerPort<Table>) {
     port.addEventListener('message', ({ data }) => {
       this.receive(data);
     });
     port.addEventListener('error', (event) => {
-      for (const { reject } of this.waiting.values()) reject(new Error(event.message));
-      this.waiting.clear();
+      // A script that could not be loaded tells nothing.
+      this.end(new WorkerDied(event.message || 'its script could not be loaded'));
     });
+  }
+
+  /** No answer will come any more: whoever waits is told, now and later. */
+  private end(reason: Error): void {
+    this.ended ??= reason;
+    this.port.terminate();
+    for (const { reject } of this.waiting.values()) reject(this.ended);
+    this.waiting.clear();
+    this.tellIdle();
+  }
+
+  private tellIdle(): void {
+    if (this.waiting.size === 0) for (const told of this.whenIdle.splice(0)) told();
   }
 
   /**
    * Runs a job.
-   * @throws Cancelled when `signal` was aborted: at once for the caller, and in the worker at its next checkpoint
+   * @throws Cancelled when `signal` was aborted: at once for the caller, and in the worker at its next checkpoint;
+   * WorkerDied when the worker is no more
    */
   run<Name extends JobName<Table>>(
     name: Name,
@@ -63,38 +84,44 @@ export class WorkerClient<Table extends JobTable = ArtworkJobs> {
     { signal, onProgress, onInterim }: JobOptions<JobInterim<Table, Name>> = {},
   ): Promise<JobOutput<Table, Name>> {
     if (signal?.aborted) return Promise.reject(new Cancelled());
+    if (this.ended) return Promise.reject(this.ended);
     this.lastId += 1;
     const id = this.lastId;
     // Shared memory exists only on cross-origin isolated pages; without it a job runs to its end unheard.
     const cancelled =
       typeof SharedArrayBuffer === 'undefined' ? null : new Int32Array(new SharedArrayBuffer(4));
+    let forget: () => void = () => undefined;
     return new Promise<JobOutput<Table, Name>>((resolve, reject) => {
-      this.waiting.set(id, {
-        resolve: resolve,
-        reject,
-        onProgress,
-        onInterim: onInterim,
-      });
-      signal?.addEventListener('abort', () => {
+      this.waiting.set(id, { resolve, reject, onProgress, onInterim });
+      const abort = (): void => {
         if (cancelled) Atomics.store(cancelled, 0, 1);
-        if (this.waiting.delete(id)) reject(new Cancelled());
-      });
-      this.port.postMessage({ id, name, input, cancelled });
+        if (!this.waiting.delete(id)) return;
+        reject(new Cancelled());
+        this.tellIdle();
+      };
+      signal?.addEventListener('abort', abort);
+      forget = () => signal?.removeEventListener('abort', abort);
+      try {
+        this.port.postMessage({ id, name, input, cancelled });
+      } catch (error) {
+        this.waiting.delete(id);
+        reject(error instanceof Error ? error : new Error(String(error)));
+      }
+    }).finally(() => {
+      forget();
     });
   }
 
   /** Ends the worker; jobs still waiting are cancelled. */
   close(): void {
-    this.port.terminate();
-    for (const { reject } of this.waiting.values()) reject(new Cancelled());
-    this.waiting.clear();
+    this.end(new Cancelled());
   }
 
-  /** Ends the worker once the jobs it has are done; resolves then. */
+  /** Ends the worker once the jobs it has are done; resolves then, at once where it is no more. */
   async retire(): Promise<void> {
     await new Promise<void>((resolve) => {
-      this.onIdle = resolve;
-      if (this.waiting.size === 0) resolve();
+      this.whenIdle.push(resolve);
+      this.tellIdle();
     });
     this.close();
   }
@@ -113,6 +140,6 @@ export class WorkerClient<Table extends JobTable = ArtworkJobs> {
     this.waiting.delete(message.id);
     if (message.kind === 'done') job.resolve(message.output);
     else job.reject(message.kind === 'cancelled' ? new Cancelled() : new Error(message.message));
-    if (this.waiting.size === 0) this.onIdle?.();
+    this.tellIdle();
   }
 }

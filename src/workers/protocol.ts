@@ -6,6 +6,7 @@ import type { FindCells } from '#core/find/clusters.ts';
 import type { FindFault, FindRequest, FoundStack } from '#core/find/request.ts';
 import type { RisingPoint } from '#core/find/tone-curve.ts';
 import type { ExportFile, ExportFormat } from '#core/formats/export-files.ts';
+import type { StrataFault, UnpackedStrata } from '#core/formats/strata-file.ts';
 import type { FlatColour } from '#core/heights/flat.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import type { WedgeFit, WedgeFitFault } from '#core/optics/fit-wedge.ts';
@@ -87,6 +88,11 @@ export interface ShownSolid {
 // A type, because interfaces have no index signature and so are no JobTable.
 // eslint-disable-next-line @typescript-eslint/consistent-type-definitions
 export type ArtworkJobs = {
+  /** Unpacks a `.strata` file: a large one takes a while, and one from elsewhere may be anything. */
+  unpack: {
+    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output: Result<UnpackedStrata, StrataFault>;
+  };
   /** Decodes a picture and keeps it for the jobs that follow. */
   open: {
     input: { readonly bytes: Uint8Array<ArrayBuffer> };

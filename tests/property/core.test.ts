@@ -8,7 +8,7 @@ import { linearOfBytes, type Triple } from '#core/colour/srgb.ts';
 import { withoutIslands } from '#core/heights/calm.ts';
 import { closestHeights, coloursOfRamp } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import { HEIGHT_RULES, heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
+import { heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
 import { PLAIN_TONE, toneHeights, tidyTone } from '#core/heights/tone.ts';
 import { evenTops, layerTopMm } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
@@ -20,18 +20,7 @@ import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
 import { estimateUse } from '#core/schedule/estimate.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
-import {
-  bandEnds,
-  moveBoundary,
-  removeBand,
-  reorderBand,
-  scaleStack,
-  totalLayers,
-} from '#core/stack/stack.ts';
-import { putBands } from '../../src/features/stack/edit-bands.ts';
-import { createDocumentStore } from '../../src/state/document-store.ts';
-import { newProject } from '../../src/state/new-project.ts';
-import { migrateDocument } from '../../src/state/migrate-document.ts';
+import { bandEnds, moveBoundary, totalLayers } from '#core/stack/stack.ts';
 import { readRackCsv, writeRackCsv } from '#core/formats/rack-csv.ts';
 import { countBadEdges, countFlatTriangles, meshVolume, sliceMask } from '../helpers/meshes.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
@@ -376,62 +365,6 @@ describe('properties of closest blend and of history', () => {
         },
       ),
       { numRuns: 200 },
-    );
-  });
-
-  it('undoing everything gives the very bytes back, whatever was done; redoing too', () => {
-    const artwork = {
-      fileName: 'a.png',
-      kind: 'png' as const,
-      digest: '0'.repeat(64),
-      width: 300,
-      height: 200,
-    };
-    const histogram = new Uint32Array(4096).fill(1);
-    const step = fc.record({
-      what: fc.integer({ min: 0, max: 7 }),
-      band: fc.nat(6),
-      layer: fc.integer({ min: 1, max: 40 }),
-      drag: fc.integer({ min: 0, max: 3 }),
-    });
-    fc.assert(
-      fc.property(fc.array(step, { maxLength: 25 }), (steps) => {
-        const first = newProject({ name: 'a', artwork, histogram }, Object.values(FILAMENTS));
-        const store = createDocumentStore(first);
-        const state = (): string => JSON.stringify(store.getState().document);
-        const begin = state();
-        for (const { what, band, layer, drag } of steps) {
-          if (drag > 0) store.getState().beginGesture();
-          for (let k = 0; k <= drag; k += 1)
-            store.getState().change((draft) => {
-              const index = band % draft.bands.length;
-              const { holdTotal } = draft;
-              if (what === 0)
-                draft.bands = [...moveBoundary(draft.bands, index, layer + k, { holdTotal })];
-              if (what === 1) draft.bands = [...scaleStack(draft.bands, layer + k)];
-              if (what === 2) draft.bands = [...reorderBand(draft.bands, index, band)];
-              if (what === 3) putBands(draft, removeBand(draft.bands, index), index - 0.5);
-              if (what === 4) draft.holdTotal = !draft.holdTotal;
-              if (what === 5) Object.assign(draft.bands[index] ?? {}, { locked: layer % 2 === 0 });
-              if (what === 6) draft.heightRule = HEIGHT_RULES[layer % 3] ?? 'tone';
-              if (what === 7) draft.calm = layer / 40;
-            });
-          if (drag === 3) store.getState().cancelGesture();
-          else if (drag > 0) store.getState().endGesture();
-        }
-        const end = state();
-        expect(() => migrateDocument(JSON.parse(end))).not.to.throw();
-        const { past } = store.getState();
-        past.forEach(() => {
-          store.getState().undo();
-        });
-        expect(state()).to.equal(begin);
-        past.forEach(() => {
-          store.getState().redo();
-        });
-        expect(state()).to.equal(end);
-      }),
-      { numRuns: 150 },
     );
   });
 });

@@ -105,7 +105,9 @@ describe('thicker layers in the base', () => {
   it('a document keeps the heights of its bands, and its sheet says to go by height', () => {
     const before = document();
     const grid = { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.16, baseLayers: 4 };
-    const after = withGrid(before, grid);
+    const moved = withGrid(before, grid);
+    if (!moved.ok) throw new Error(moved.fault.code);
+    const after = moved.value;
     // 0.72, 1.36 and 2.16 mm: the first lies 0.08 above the base.
     expect(after.bands.map(({ layers }) => layers)).to.deep.equal([5, 8, 10]);
     expect(totalLayers(after.bands)).to.equal(totalLayers(before.bands) - 3);

@@ -2,17 +2,17 @@ import { expect } from 'chai';
 import { strToU8, zipSync } from 'fflate';
 import { digestBytes } from '#core/base/stamp.ts';
 import { brightnessOf } from '#core/stack/filament.ts';
-import { createDocumentStore } from '../../src/state/document-store.ts';
+import { createDocumentStore, REPEATS, settledState } from '../../src/state/document-store.ts';
+import { alter } from '../../src/state/edits/edit.ts';
+import { setWidth } from '../../src/state/edits/piece-edits.ts';
+import { renameProject } from '../../src/state/edits/project-edits.ts';
 import { firstStack, nameFromFile, newProject } from '../../src/state/new-project.ts';
 import { heightMmOf, heightRequest, samplesOf } from '../../src/state/document-facts.ts';
 import { migrateDocument } from '../../src/state/migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from '../../src/state/project-document.ts';
 import { sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
-import {
-  looksLikeProject,
-  readProjectFile,
-  writeProjectFile,
-} from '../../src/state/project-file.ts';
+import { readProjectFile, writeProjectFile } from '../../src/state/project-file.ts';
+import { looksLikeProject } from '#core/formats/strata-file.ts';
 import {
   changeVersion,
   createVersionStore,
@@ -73,9 +73,7 @@ describe('document history', () => {
   it('undoes and redoes single changes, and forgets what was undone after a new one', () => {
     const store = createDocumentStore(testDocument());
     const rename = (name: string) => {
-      store.getState().change((draft) => {
-        draft.name = name;
-      });
+      store.getState().change(renameProject(name));
     };
     rename('one');
     rename('two');
@@ -93,9 +91,7 @@ describe('document history', () => {
     const first = testDocument();
     const store = createDocumentStore(first);
     const widen = (widthMm: number) => {
-      store.getState().change((draft) => {
-        draft.widthMm = widthMm;
-      });
+      store.getState().change(setWidth(widthMm));
     };
     store.getState().beginGesture();
     [151, 152, 153].forEach(widen);
@@ -111,6 +107,62 @@ describe('document history', () => {
     expect(store.getState().document).to.equal(first);
     widen(first.widthMm);
     expect(store.getState().past).to.have.length(0);
+  });
+});
+
+describe('history of repeats, of drags that are saved, and of edits that go wrong', () => {
+  const widths = (store: ReturnType<typeof createDocumentStore>): number[] =>
+    [...store.getState().past, store.getState().document].map(({ widthMm }) => widthMm);
+
+  it('joins repeats of one edit, and nothing else', () => {
+    const store = createDocumentStore(testDocument());
+    const { change, undo } = store.getState();
+    change(setWidth(100));
+    change(setWidth(99), REPEATS);
+    change(setWidth(98), REPEATS);
+    expect(widths(store)).to.deep.equal([150, 98]);
+    // A press of its own, another edit in between, and an undo each begin a step.
+    change(setWidth(97));
+    change(renameProject('b'), REPEATS);
+    change(setWidth(96), REPEATS);
+    expect(widths(store)).to.deep.equal([150, 98, 97, 97, 96]);
+    undo();
+    change(setWidth(95), REPEATS);
+    expect(widths(store)).to.deep.equal([150, 98, 97, 97, 95]);
+    store.getState().beginGesture();
+    change(setWidth(90));
+    store.getState().endGesture();
+    change(setWidth(89), REPEATS);
+    expect(widths(store)).to.deep.equal([150, 98, 97, 97, 95, 90, 89]);
+  });
+
+  it('can be saved in the middle of a drag as if it had ended', () => {
+    const store = createDocumentStore(testDocument());
+    store.getState().beginGesture();
+    expect(settledState(store.getState()).past).to.have.length(0);
+    store.getState().change(setWidth(80));
+    const { document, past } = settledState(store.getState());
+    expect([document.widthMm, past.map(({ widthMm }) => widthMm)]).to.deep.equal([80, [150]]);
+    expect(store.getState().past, 'the drag goes on').to.have.length(0);
+  });
+
+  it('refuses an edit that would leave a document that cannot be read again', () => {
+    const told: string[] = [];
+    const first = testDocument();
+    const store = createDocumentStore(first, undefined, (reason) => told.push(reason));
+    store.getState().change(
+      alter('bad', (draft) => {
+        draft.widthMm = -1;
+      }),
+    );
+    store.getState().change(
+      alter('no filament', (draft) => {
+        draft.filaments = {};
+      }),
+    );
+    expect(store.getState().document).to.equal(first);
+    expect(told).to.have.length(2);
+    expect(told[0]).to.match(/^bad: widthMm/);
   });
 });
 
@@ -261,9 +313,25 @@ describe('project files that are not what they should be', () => {
   });
 
   it('cannot fill the memory, climb out of their folder or reach into objects', () => {
-    const bomb = zipSync({ 'project.json': [new Uint8Array(30_000_000), { level: 9 }] });
+    const bomb = zipSync({ 'project.json': [new Uint8Array(70_000_000), { level: 9 }] });
     expect(bomb.length).to.be.lessThan(100_000);
-    expect(refused(bomb)).to.equal('not-a-project');
+    expect(refused(bomb)).to.equal('project-too-large');
+    // Only the picture that the document names is ever unpacked.
+    const many = Object.fromEntries(
+      ['png', 'jpg', 'webp', 'gif', 'bmp'].map((kind) => [
+        `artwork.${kind}`,
+        new Uint8Array(20_000_000),
+      ]),
+    );
+    const named = { ...document, artwork: { ...document.artwork, kind: 'avif' } };
+    const before = process.memoryUsage().arrayBuffers;
+    const unasked = zipSync({ 'project.json': strToU8(JSON.stringify(named)), ...many });
+    expect(refused(unasked)).to.equal('artwork-missing');
+    expect(process.memoryUsage().arrayBuffers - before).to.be.lessThan(60_000_000);
+    const parts = Object.fromEntries(Array.from({ length: 40 }, (_, i) => [`a${i}`, '']));
+    expect(refused(zipOf({ ...parts, 'project.json': '{}' }))).to.equal('project-too-many-parts');
+    const deep = `{"a":"[[\\"[","b":${'['.repeat(200_000)}${']'.repeat(200_000)}}`;
+    expect(refused(zipOf({ 'project.json': deep }))).to.equal('damaged-project');
     // A header that lies about the size: the entry is said to be small and unpacks to much more.
     const lying = zipSync({ 'project.json': [new Uint8Array(30_000_000), { level: 9 }] });
     const view = new DataView(lying.buffer);

@@ -1,4 +1,5 @@
 import { tidyMm } from '../base/numbers.ts';
+import { MAX_LAYERS } from '../base/raster.ts';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 
 /** Heights of the layers of a print, mm. */
@@ -66,7 +67,7 @@ export function baseTopMm(grid: LayerGrid): number | undefined {
 }
 
 /** Why a base cannot be made of layers of some height; `detail` has the nearest heights that can, mm, with a blank between. */
-export type BaseFault = Fault<'not-divisible' | 'below-first-layer'>;
+export type BaseFault = Fault<'not-divisible' | 'below-first-layer' | 'too-many-layers'>;
 
 /**
  * A grid whose lowest part, up to `untilMm`, is printed in layers of `baseLayerMm` above the first one:
@@ -88,6 +89,8 @@ export function withThickBase(
       .map((layers) => tidyMm(firstLayerMm + layers * baseLayerMm));
     return fail('not-divisible', undefined, heights.join(' '));
   }
+  // A base alone must not have more layers than a whole stack can.
+  if (whole + 1 > MAX_LAYERS) return fail('too-many-layers', undefined, String(whole + 1));
   return succeed({ firstLayerMm, layerMm, baseLayerMm, baseLayers: whole + 1 });
 }
 

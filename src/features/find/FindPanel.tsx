@@ -11,6 +11,7 @@ import {
   type FindProgress,
 } from '../../state/find-session.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
+import { takeSuggestion } from '../../state/edits/project-edits.ts';
 import type { SuggestedStack } from '../../workers/protocol.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
@@ -153,9 +154,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
 
   const apply = (stack: SuggestedStack): void => {
     live.preview(null);
-    change((draft) =>
-      Object.assign(draft, withSuggestion(documents.getState().document, stack, rack)),
-    );
+    change(takeSuggestion(stack, rack));
     onClose();
   };
   const ends = [

@@ -1,6 +1,7 @@
 import { Brush, Eraser, Minus, Plus } from 'lucide-react';
 import type { Mark } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
+import { clearImportance } from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import styles from './Find.module.css';
@@ -61,9 +62,7 @@ export function ImportanceTools() {
         <Button
           look="quiet"
           onClick={() => {
-            change((draft) => {
-              draft.importance = [];
-            });
+            change(clearImportance());
           }}
         >
           Clear

@@ -1,14 +1,18 @@
 import { useState } from 'react';
+import { MAX_LAYERS } from '#core/base/raster.ts';
 import {
   baseTopMm,
   GREATEST_LAYER_MM,
   layerTopMm,
+  type LayerGrid,
   LEAST_LAYER_MM,
   withThickBase,
 } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { withGrid } from '../../state/regrid.ts';
 import { useDocument } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import { setGrid, setLayerHeight, setLeastLayers } from '../../state/edits/piece-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import styles from './ReliefPanel.module.css';
@@ -30,21 +34,30 @@ export function GridSection() {
   );
   const [thickMm, setThickMm] = useState(grid.baseLayerMm ?? Number((grid.layerMm * 2).toFixed(3)));
   const [trouble, setTrouble] = useState<string | null>(null);
+  const applyGrid = (next: LayerGrid): void => {
+    const moved = withGrid(document, next);
+    setTrouble(
+      moved.ok
+        ? null
+        : `At the same height the piece would have ${moved.fault.detail ?? ''} layers; it can have ${MAX_LAYERS}. Make it lower at the Stack stop, or take thicker layers.`,
+    );
+    change(setGrid(next));
+  };
   const applyBase = (): void => {
     const next = withThickBase(grid, untilMm, thickMm);
-    if (!next.ok) {
-      const nearest = (next.fault.detail ?? '').split(' ').join(' or ');
-      setTrouble(
-        next.fault.code === 'below-first-layer'
-          ? `The base must be higher than the first layer. The lowest one is ${nearest} mm.`
-          : `${untilMm} mm cannot be divided into layers of ${thickMm} mm above the first layer. ${nearest} mm can.`,
-      );
+    if (next.ok) {
+      applyGrid(next.value);
       return;
     }
-    setTrouble(null);
-    change((draft) => {
-      Object.assign(draft, withGrid(document, next.value));
-    });
+    const { code, detail = '' } = next.fault;
+    const nearest = detail.split(' ').join(' or ');
+    setTrouble(
+      code === 'below-first-layer'
+        ? `The base must be higher than the first layer. The lowest one is ${nearest} mm.`
+        : code === 'too-many-layers'
+          ? `A base up to ${untilMm} mm in layers of ${thickMm} mm has ${detail} of them; a piece can have ${MAX_LAYERS}. Take thicker layers, or a lower base.`
+          : `${untilMm} mm cannot be divided into layers of ${thickMm} mm above the first layer. ${nearest} mm can.`,
+    );
   };
   return (
     <>
@@ -60,10 +73,8 @@ export function GridSection() {
           step={0.02}
           decimals={3}
           testId={testId}
-          onChange={(value) => {
-            change((draft) => {
-              draft.grid[key] = value;
-            });
+          onChange={(value, repeats) => {
+            change(setLayerHeight(key, value), joinsWhen(repeats));
           }}
         />
       ))}
@@ -76,10 +87,8 @@ export function GridSection() {
         step={1}
         decimals={0}
         testId="least-layers"
-        onChange={(value) => {
-          change((draft) => {
-            draft.leastLayers = Math.round(value);
-          });
+        onChange={(value, repeats) => {
+          change(setLeastLayers(value), joinsWhen(repeats));
         }}
       />
       <details className={styles.fold} data-testid="base-section">
@@ -119,11 +128,8 @@ export function GridSection() {
             <Button
               look="quiet"
               onClick={() => {
-                setTrouble(null);
-                change((draft) => {
-                  const { firstLayerMm, layerMm } = grid;
-                  Object.assign(draft, withGrid(document, { firstLayerMm, layerMm }));
-                });
+                const { firstLayerMm, layerMm } = grid;
+                applyGrid({ firstLayerMm, layerMm });
               }}
             >
               No thicker base

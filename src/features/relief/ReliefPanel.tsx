@@ -1,9 +1,11 @@
-import { LEAST_LAYER_MM, layerTopMm } from '#core/stack/layer-grid.ts';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { pieceSizeOf, samplesOf } from '../../state/document-facts.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import { GREATEST_LINE_MM, LEAST_LINE_MM, setLineWidth } from '../../state/edits/piece-edits.ts';
 import { CheckField } from '../../ui/Fields.tsx';
 import { Facts } from '../../ui/Facts.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
@@ -80,14 +82,12 @@ function FinenessSection() {
         label="Width of a line"
         unit="mm"
         value={lineMm}
-        least={Math.max(0.1, LEAST_LAYER_MM)}
-        greatest={5}
+        least={LEAST_LINE_MM}
+        greatest={GREATEST_LINE_MM}
         step={0.02}
         testId="line-mm"
-        onChange={(value) => {
-          change((draft) => {
-            draft.lineMm = value;
-          });
+        onChange={(value, repeats) => {
+          change(setLineWidth(value), joinsWhen(repeats));
         }}
       />
       <CheckField

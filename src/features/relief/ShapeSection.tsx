@@ -10,6 +10,19 @@ import {
   type ProjectDocument,
 } from '../../state/project-document.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import {
+  addHole,
+  changeHole,
+  changePlate,
+  LEAST_BORDER_MM,
+  LEAST_HOLE_MM,
+  removeHole,
+  setBorder,
+  setBorderWidth,
+  setCorners,
+  setPlate,
+} from '../../state/edits/piece-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
@@ -49,11 +62,6 @@ export function ShapeSection() {
   const piece = samplesOf(document);
   const nearest = (layers: number): string =>
     choices.find(({ value }) => Number(value) >= layers)?.value ?? String(top);
-  const changeShape = (recipe: (shape: ProjectDocument['shape']) => void): void => {
-    change((draft) => {
-      recipe(draft.shape);
-    });
-  };
   return (
     <details className={styles.fold} data-testid="shape-section">
       <summary>
@@ -74,12 +82,7 @@ export function ShapeSection() {
         testId="border-choice"
         options={[{ value: NONE, text: 'none' }, ...choices]}
         onChange={(value) => {
-          changeShape((shape) => {
-            shape.border =
-              value === NONE
-                ? null
-                : { widthMm: shape.border?.widthMm ?? 5, layers: Number(value) };
-          });
+          change(setBorder(value === NONE ? null : Number(value)));
         }}
       />
       {border ? (
@@ -87,14 +90,12 @@ export function ShapeSection() {
           label="Border width"
           unit="mm"
           value={border.widthMm}
-          least={0.4}
+          least={LEAST_BORDER_MM}
           greatest={GREATEST_MARGIN_MM}
           step={0.5}
           testId="border-mm"
-          onChange={(value) => {
-            changeShape((shape) => {
-              if (shape.border) shape.border.widthMm = value;
-            });
+          onChange={(value, repeats) => {
+            change(setBorderWidth(value), joinsWhen(repeats));
           }}
         />
       ) : null}
@@ -107,16 +108,7 @@ export function ShapeSection() {
           ...PLATE_OUTLINES.map((outline) => ({ value: outline, text: OUTLINE_WORDS[outline] })),
         ]}
         onChange={(value) => {
-          changeShape((shape) => {
-            shape.plate =
-              value === NONE
-                ? null
-                : {
-                    outline: value,
-                    marginMm: shape.plate?.marginMm ?? 3,
-                    layers: shape.plate?.layers ?? Number(choices[0]?.value ?? 3),
-                  };
-          });
+          change(setPlate(value === NONE ? null : value, Number(choices[0]?.value ?? 3)));
         }}
       />
       {plate ? (
@@ -127,9 +119,7 @@ export function ShapeSection() {
             testId="plate-layers"
             options={choices}
             onChange={(value) => {
-              changeShape((shape) => {
-                if (shape.plate) shape.plate.layers = Number(value);
-              });
+              change(changePlate({ layers: Number(value) }));
             }}
           />
           <NumberField
@@ -140,10 +130,8 @@ export function ShapeSection() {
             greatest={GREATEST_MARGIN_MM}
             step={0.5}
             testId="plate-mm"
-            onChange={(value) => {
-              changeShape((shape) => {
-                if (shape.plate) shape.plate.marginMm = value;
-              });
+            onChange={(marginMm, repeats) => {
+              change(changePlate({ marginMm }), joinsWhen(repeats));
             }}
           />
         </>
@@ -156,10 +144,8 @@ export function ShapeSection() {
         greatest={GREATEST_MARGIN_MM}
         step={1}
         testId="corner-mm"
-        onChange={(value) => {
-          changeShape((shape) => {
-            shape.cornerMm = value;
-          });
+        onChange={(value, repeats) => {
+          change(setCorners(value), joinsWhen(repeats));
         }}
       />
       {holes.map((hole, i) => (
@@ -176,15 +162,12 @@ export function ShapeSection() {
               label={`Hole ${i + 1}, ${text}`}
               unit="mm"
               value={hole[key]}
-              least={key === 'diameterMm' ? 0.5 : 0}
+              least={key === 'diameterMm' ? LEAST_HOLE_MM : 0}
               greatest={key === 'diameterMm' ? GREATEST_MARGIN_MM : GREATEST_SIDE_MM}
               step={0.5}
               testId={`hole-${i}-${key}`}
-              onChange={(value) => {
-                changeShape((shape) => {
-                  const own = shape.holes[i];
-                  if (own) own[key] = value;
-                });
+              onChange={(value, repeats) => {
+                change(changeHole(i, key, value), joinsWhen(repeats));
               }}
             />
           ))}
@@ -193,9 +176,7 @@ export function ShapeSection() {
             icon={<Trash2 size={15} aria-hidden />}
             aria-label={`Take hole ${i + 1} away`}
             onClick={() => {
-              changeShape((shape) => {
-                shape.holes.splice(i, 1);
-              });
+              change(removeHole(i));
             }}
           />
           {heights && missesPrint(heights, detailMm, hole) ? (
@@ -211,12 +192,12 @@ export function ShapeSection() {
           onClick={() => {
             const { heights, shown } = live.store.getState();
             const place = heights && placeForHole(heights, shown.detailMm, HOLE_MM);
-            changeShape((shape) => {
-              shape.holes.push({
+            change(
+              addHole({
                 ...(place ?? { xMm: Math.round(piece.widthMm / 2), yMm: 5 }),
                 diameterMm: HOLE_MM,
-              });
-            });
+              }),
+            );
           }}
         >
           Add a hole

@@ -1,18 +1,28 @@
 import { Link2, Link2Off, Maximize2 } from 'lucide-react';
-import { fitWidthMm, misfits, type Opening } from '#core/relief/fit.ts';
+import { misfits, type Opening } from '#core/relief/fit.ts';
 import {
   GREATEST_DETAIL_MM,
   GREATEST_SIDE_MM,
   LEAST_DETAIL_MM,
   LEAST_SIDE_MM,
 } from '#core/relief/sampling.ts';
-import { padOfShape } from '#core/relief/shape.ts';
 import { describeBed, type Printer } from '#core/printer/printer.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { heightMmOf, heightRatioOf, pieceSizeOf } from '../../state/document-facts.ts';
 import { bedOpening } from '../../state/printers.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import {
+  growToFit,
+  linkSides,
+  setDetail,
+  setHeight,
+  setOpening,
+  setOutlines,
+  setTrim,
+  setWidth,
+} from '../../state/edits/piece-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { CheckField, SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
@@ -30,7 +40,7 @@ const FRAME: Opening = { kind: 'frame', widthMm: 130, heightMm: 180, depthMm: 5 
 export function SizeSection() {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
-  const { widthMm, heightMm, opening, trim, artwork, grid, bands, shape } = document;
+  const { widthMm, heightMm, opening, trim, artwork, grid, bands } = document;
   const { printers } = useProject();
   // The project's own printer first, also where it is no longer among the maker's.
   const beds = [document.printer, ...printers.filter(({ id }) => id !== document.printer.id)];
@@ -40,11 +50,6 @@ export function SizeSection() {
   const thicknessMm = layerTopMm(grid, totalLayers(bands));
   const wrong = opening ? misfits({ ...size, thicknessMm }, opening) : [];
   const hasMargins = artwork.box !== undefined && artwork.box.width * artwork.box.height < 0.999;
-  const setOpening = (next: Opening | null): void => {
-    change((draft) => {
-      draft.opening = next && { ...next };
-    });
-  };
   return (
     <>
       <h2 className={styles.heading}>Size</h2>
@@ -56,10 +61,8 @@ export function SizeSection() {
         greatest={GREATEST_SIDE_MM}
         step={1}
         testId="width-mm"
-        onChange={(value) => {
-          change((draft) => {
-            draft.widthMm = value;
-          });
+        onChange={(value, repeats) => {
+          change(setWidth(value), joinsWhen(repeats));
         }}
       />
       <NumberField
@@ -70,11 +73,8 @@ export function SizeSection() {
         greatest={linked ? GREATEST_SIDE_MM * ratio : GREATEST_SIDE_MM}
         step={1}
         testId="height-mm"
-        onChange={(value) => {
-          change((draft) => {
-            if (linked) draft.widthMm = value / ratio;
-            else draft.heightMm = value;
-          });
+        onChange={(value, repeats) => {
+          change(setHeight(value), joinsWhen(repeats));
         }}
       />
       <div className={styles.row}>
@@ -83,9 +83,7 @@ export function SizeSection() {
           icon={linked ? <Link2 size={15} aria-hidden /> : <Link2Off size={15} aria-hidden />}
           aria-pressed={linked}
           onClick={() => {
-            change((draft) => {
-              draft.heightMm = linked ? heightMmOf(draft) : null;
-            });
+            change(linkSides(!linked));
           }}
         >
           {linked ? 'keeps the proportions' : 'width and height apart'}
@@ -97,9 +95,7 @@ export function SizeSection() {
           checked={trim}
           testId="trim"
           onChange={(checked) => {
-            change((draft) => {
-              draft.trim = checked;
-            });
+            change(setTrim(checked));
           }}
         />
       ) : null}
@@ -111,10 +107,8 @@ export function SizeSection() {
         greatest={GREATEST_DETAIL_MM}
         step={0.05}
         testId="detail-mm"
-        onChange={(value) => {
-          change((draft) => {
-            draft.detailMm = value;
-          });
+        onChange={(value, repeats) => {
+          change(setDetail(value), joinsWhen(repeats));
         }}
       />
       {document.heightRule === 'flat' ? (
@@ -123,9 +117,7 @@ export function SizeSection() {
           checked={document.outlines === 'smooth'}
           testId="smooth-outlines"
           onChange={(checked) => {
-            change((draft) => {
-              draft.outlines = checked ? 'smooth' : 'samples';
-            });
+            change(setOutlines(checked ? 'smooth' : 'samples'));
           }}
         />
       ) : null}
@@ -144,24 +136,14 @@ export function SizeSection() {
           ]}
           onChange={(value) => {
             const chosen = beds.find(({ id }) => id === value);
-            if (chosen) setOpening(bedOpening(chosen));
-            else setOpening(value === 'frame' ? FRAME : null);
+            change(setOpening(chosen ? bedOpening(chosen) : value === 'frame' ? FRAME : null));
           }}
         />
         {opening ? (
           <Button
             icon={<Maximize2 size={14} aria-hidden />}
             onClick={() => {
-              change((draft) => {
-                const wide = fitWidthMm(
-                  draft.heightMm === null ? ratio : draft.heightMm / draft.widthMm,
-                  padOfShape(shape),
-                  opening,
-                );
-                if (wide < LEAST_SIDE_MM) return;
-                if (draft.heightMm !== null) draft.heightMm *= wide / draft.widthMm;
-                draft.widthMm = Math.floor(wide * 10) / 10;
-              });
+              change(growToFit());
             }}
           >
             As large as fits

@@ -4,7 +4,15 @@ import { describeBed, unsuitedTo, type Unsuited } from '#core/printer/printer.ts
 import { MOST_COPIES, WIDEST_SPACING_MM, type Way } from '#core/schedule/pieces.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { formatMm } from '#core/schedule/words.ts';
-import { choosePrinter } from '../../state/printers.ts';
+import { joinsWhen, SAME_FIELD } from '../../state/document-store.ts';
+import {
+  changePieces,
+  choosePrinter,
+  setSliced,
+  setSpliceMargin,
+  setStart,
+} from '../../state/edits/print-edits.ts';
+import { GREATEST_FIGURE } from '../../state/project-document.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
@@ -48,10 +56,7 @@ export function SheetControls({
         options={choices.map(({ id, name }) => ({ value: id, text: name }))}
         onChange={(id) => {
           const chosen = choices.find((one) => one.id === id);
-          if (chosen)
-            change((draft) => {
-              choosePrinter(draft, chosen);
-            });
+          if (chosen) change(choosePrinter(chosen));
         }}
       />
       <div className={styles.pair}>
@@ -59,9 +64,7 @@ export function SheetControls({
           <Button
             look="quiet"
             onClick={() => {
-              change((draft) => {
-                choosePrinter(draft, profile);
-              });
+              change(choosePrinter(profile));
             }}
           >
             Take the changed profile
@@ -75,9 +78,7 @@ export function SheetControls({
       <StartField
         value={told.startsAt}
         onChange={(value) => {
-          change((draft) => {
-            draft.sheet.startsAt = value;
-          });
+          change(setStart(value), SAME_FIELD);
         }}
       />
 
@@ -90,10 +91,8 @@ export function SheetControls({
         step={1}
         decimals={0}
         testId="copies"
-        onChange={(value) => {
-          change((draft) => {
-            draft.pieces.copies = Math.round(value);
-          });
+        onChange={(copies, repeats) => {
+          change(changePieces({ copies }), joinsWhen(repeats));
         }}
       />
       {pieces.copies > 1 ? (
@@ -106,10 +105,8 @@ export function SheetControls({
             greatest={WIDEST_SPACING_MM}
             step={1}
             testId="spacing-mm"
-            onChange={(value) => {
-              change((draft) => {
-                draft.pieces.spacingMm = value;
-              });
+            onChange={(spacingMm, repeats) => {
+              change(changePieces({ spacingMm }), joinsWhen(repeats));
             }}
           />
           <Choice<Way>
@@ -120,9 +117,7 @@ export function SheetControls({
               { value: 'apart', text: 'One by one' },
             ]}
             onChange={(way) => {
-              change((draft) => {
-                draft.pieces.way = way;
-              });
+              change(changePieces({ way }));
             }}
           />
         </>
@@ -132,23 +127,19 @@ export function SheetControls({
       <FigureField
         label={`Printing time without swaps, min${pieces.copies > 1 ? (pieces.way === 'together' ? ', all pieces' : ', one piece') : ''}`}
         value={told.slicedMinutes}
-        greatest={100_000}
+        greatest={GREATEST_FIGURE}
         testId="sliced-minutes"
         onChange={(value) => {
-          change((draft) => {
-            draft.sheet.slicedMinutes = value;
-          });
+          change(setSliced('slicedMinutes', value));
         }}
       />
       <FigureField
         label="Filament, g"
         value={told.slicedGrams}
-        greatest={100_000}
+        greatest={GREATEST_FIGURE}
         testId="sliced-grams"
         onChange={(value) => {
-          change((draft) => {
-            draft.sheet.slicedGrams = value;
-          });
+          change(setSliced('slicedGrams', value));
         }}
       />
 
@@ -171,14 +162,12 @@ export function SheetControls({
           unit="mm"
           value={told.spliceMarginMm}
           least={0}
-          greatest={100_000}
+          greatest={GREATEST_FIGURE}
           step={50}
           decimals={0}
           testId="splice-margin"
-          onChange={(value) => {
-            change((draft) => {
-              draft.sheet.spliceMarginMm = value;
-            });
+          onChange={(value, repeats) => {
+            change(setSpliceMargin(value), joinsWhen(repeats));
           }}
         />
       ) : null}

@@ -7,6 +7,7 @@ import { swapsJson } from '#core/formats/swaps-json.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { downloadFile } from '../../platform/browser/files.ts';
 import { useDocument } from '../../state/project-context.ts';
+import { setStart } from '../../state/edits/print-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import styles from './SheetPage.module.css';
@@ -28,9 +29,7 @@ export function SheetTools({
     if (start === null) {
       const now = localMoment(new Date());
       start = now;
-      change((draft) => {
-        draft.sheet.startsAt = now;
-      });
+      change(setStart(now));
       toast('The calendar counts from now. Say when the print starts, and download it again.');
     }
     const written = swapCalendar(sheet, new Date(start).getTime());

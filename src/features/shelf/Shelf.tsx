@@ -1,6 +1,12 @@
 import type { ReactNode } from 'react';
-import type { ShelvedProject } from '../../state/library.ts';
+import {
+  isUnreadable,
+  type ShelfEntry,
+  type ShelvedProject,
+  type UnreadableProject,
+} from '../../state/library.ts';
 import { ProjectCard } from './ProjectCard.tsx';
+import { UnreadableCard } from './UnreadableCard.tsx';
 import styles from './Shelf.module.css';
 
 /** A card of the demo world. */
@@ -14,13 +20,15 @@ export interface DemoCard {
 interface ShelfProps {
   readonly newProject: ReactNode;
   /** Null while they are being read. */
-  readonly projects: readonly ShelvedProject[] | null;
+  readonly projects: readonly ShelfEntry[] | null;
   readonly demos: readonly DemoCard[];
   readonly pictures: readonly DemoCard[];
   readonly onOpen: (project: ShelvedProject) => void;
   readonly onRename: (project: ShelvedProject, name: string) => void;
   readonly onDuplicate: (project: ShelvedProject) => void;
-  readonly onDelete: (project: ShelvedProject) => void;
+  readonly onDelete: (project: ShelfEntry) => void;
+  /** Hands over what is stored of a project that cannot be read. */
+  readonly onDownload: (project: UnreadableProject) => void;
 }
 
 function DemoCards({
@@ -62,6 +70,7 @@ export function Shelf({
   onRename,
   onDuplicate,
   onDelete,
+  onDownload,
 }: ShelfProps) {
   return (
     <main className={styles.shelf}>
@@ -71,24 +80,37 @@ export function Shelf({
         <section aria-labelledby="own-projects">
           <h2 id="own-projects">Your projects</h2>
           <ul className={styles.cards}>
-            {projects.map((project) => (
-              <ProjectCard
-                key={project.id}
-                project={project}
-                onOpen={() => {
-                  onOpen(project);
-                }}
-                onRename={(name) => {
-                  onRename(project, name);
-                }}
-                onDuplicate={() => {
-                  onDuplicate(project);
-                }}
-                onDelete={() => {
-                  onDelete(project);
-                }}
-              />
-            ))}
+            {projects.map((project) =>
+              isUnreadable(project) ? (
+                <UnreadableCard
+                  key={project.id}
+                  name={project.name}
+                  onDownload={() => {
+                    onDownload(project);
+                  }}
+                  onDelete={() => {
+                    onDelete(project);
+                  }}
+                />
+              ) : (
+                <ProjectCard
+                  key={project.id}
+                  project={project}
+                  onOpen={() => {
+                    onOpen(project);
+                  }}
+                  onRename={(name) => {
+                    onRename(project, name);
+                  }}
+                  onDuplicate={() => {
+                    onDuplicate(project);
+                  }}
+                  onDelete={() => {
+                    onDelete(project);
+                  }}
+                />
+              ),
+            )}
           </ul>
         </section>
       ) : null}

@@ -5,7 +5,8 @@ import { memo } from 'react';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import { useDocument } from '../../state/project-context.ts';
-import { BandMenu, trimBand, trimWords } from './BandMenu.tsx';
+import { trimBand } from '../../state/edits/band-edits.ts';
+import { BandMenu, trimWords } from './BandMenu.tsx';
 import styles from './Section.module.css';
 
 interface BandLabelProps {
@@ -105,9 +106,7 @@ export const BandLabel = memo(function BandLabel({
               type="button"
               className={styles.trim}
               onClick={() => {
-                change((draft) => {
-                  trimBand(draft, bandIndex, idle);
-                });
+                change(trimBand(bandIndex, idle));
               }}
               title={`covered at layer ${coveredAt ?? end}`}
             >

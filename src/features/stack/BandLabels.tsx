@@ -9,8 +9,8 @@ import {
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import { createContext, memo, useCallback, useContext, useMemo } from 'react';
-import { reorderBand } from '#core/stack/stack.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
+import { moveBand } from '../../state/edits/band-edits.ts';
 import { BandLabel } from './BandLabel.tsx';
 
 /** Where a band's label stands, and what it says. */
@@ -55,9 +55,7 @@ export const BandLabels = memo(function BandLabels({ onPick }: BandLabelsProps) 
       const { bands } = document;
       const from = bands.findIndex(({ id }) => id === active.id);
       const to = bands.findIndex(({ id }) => id === over.id);
-      change((draft) => {
-        draft.bands = [...reorderBand(bands, from, to)];
-      });
+      change(moveBand(from, to));
     },
     [documents],
   );

@@ -1,7 +1,10 @@
 import { useRef } from 'react';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
-import { bandEnds, bandLetter, boundaryRange, moveBoundary } from '#core/stack/stack.ts';
+import { bandEnds, bandLetter, boundaryRange } from '#core/stack/stack.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import { moveEdge } from '../../state/edits/band-edits.ts';
 import { useDocument } from '../../state/project-context.ts';
+import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './Section.module.css';
 import { layerAt, type SectionScale } from './section-geometry.ts';
 
@@ -34,21 +37,28 @@ export function BoundaryHandle({
   const fixed = least === greatest;
   const band = bands[bandIndex];
   const name = (band && filaments[band.filamentId]?.name) ?? '';
-  const grabbedAt = useRef<number | null>(null);
+  // Where in the handle it was grabbed does not matter for where the edge goes.
+  const grabbedAt = useRef(0);
 
-  const move = (layerNumber: number): void => {
-    change((draft) => {
-      const moved = moveBoundary(draft.bands, bandIndex, layerNumber, { holdTotal });
-      // An edge that cannot go farther makes no step of history.
-      if (moved !== draft.bands) draft.bands = [...moved];
-    });
-  };
-  const release = (finish: () => void): void => {
-    if (grabbedAt.current === null) return;
-    grabbedAt.current = null;
-    finish();
-    onDragging(false);
-  };
+  const gesture = useGesture({
+    onBegin: (event) => {
+      grabbedAt.current = event.clientY - y;
+      beginGesture();
+      onDragging(true);
+      return true;
+    },
+    onMove: (event) => {
+      change(moveEdge(bandIndex, layerAt(scale, grid, event.clientY - grabbedAt.current)));
+    },
+    onEnd: () => {
+      endGesture();
+      onDragging(false);
+    },
+    onCancel: () => {
+      cancelGesture();
+      onDragging(false);
+    },
+  });
 
   return (
     <div
@@ -65,28 +75,13 @@ export function BoundaryHandle({
       aria-disabled={fixed}
       data-fixed={fixed}
       data-testid={`edge-${bandLetter(bandIndex)}`}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        // Where in the handle it was grabbed does not matter for where the edge goes.
-        grabbedAt.current = event.clientY - y;
-        beginGesture();
-        onDragging(true);
-      }}
-      onPointerMove={(event) => {
-        if (grabbedAt.current === null) return;
-        move(layerAt(scale, grid, event.clientY - grabbedAt.current));
-      }}
-      onPointerUp={() => {
-        release(endGesture);
-      }}
-      onPointerCancel={() => {
-        release(cancelGesture);
-      }}
+      {...gesture.on()}
       onKeyDown={(event) => {
         const step = event.shiftKey ? LONG_STEP : 1;
-        if (event.key === 'Escape') release(cancelGesture);
-        else if (event.key === 'ArrowUp' || event.key === 'ArrowRight') move(end + step);
+        const move = (layerNumber: number): void => {
+          change(moveEdge(bandIndex, layerNumber), joinsWhen(event.repeat));
+        };
+        if (event.key === 'ArrowUp' || event.key === 'ArrowRight') move(end + step);
         else if (event.key === 'ArrowDown' || event.key === 'ArrowLeft') move(end - step);
         else if (event.key === 'Home') move(least);
         else if (event.key === 'End' && bandIndex < bands.length - 1) move(greatest);

@@ -1,6 +1,9 @@
 import { Pipette, X } from 'lucide-react';
-import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
+import { MAX_LAYERS } from '#core/base/raster.ts';
+import { bandEnds, bandLetter } from '#core/stack/stack.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
+import { REPEATS, SAME_FIELD } from '../../state/document-store.ts';
+import { addAim, changeAim, removeAim, toggleEndBand } from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import styles from './StackPanel.module.css';
 
@@ -13,14 +16,6 @@ export function ClosestPanel() {
   const stage = useLive((state) => state.opened.stage);
   const allowed = (id: string): boolean => bandIds === null || bandIds.includes(id);
 
-  const toggle = (id: string): void => {
-    change((draft) => {
-      const ids = bands.map((band) => band.id);
-      const next = ids.filter((one) => (one === id ? !allowed(one) : allowed(one)));
-      // All of them, or none, is no choice.
-      draft.closest.bandIds = next.length === ids.length || next.length === 0 ? null : next;
-    });
-  };
   /** The artwork's colour at the last pin, or in its middle. */
   const pickedColour = (): string => {
     const { x, y } = views.getState().pins.at(-1) ?? { x: 0.5, y: 0.5 };
@@ -39,7 +34,7 @@ export function ClosestPanel() {
             aria-pressed={allowed(id)}
             aria-label={`Heights may end in band ${bandLetter(i)}`}
             onClick={() => {
-              toggle(id);
+              change(toggleEndBand(id));
             }}
           >
             {bandLetter(i)}
@@ -50,12 +45,7 @@ export function ClosestPanel() {
           icon={<Pipette size={15} aria-hidden />}
           title="Pins the artwork's colour at the last pin on the picture to a layer"
           onClick={() => {
-            change((draft) => {
-              draft.closest.aims.push({
-                colour: pickedColour(),
-                layerNumber: Math.max(1, totalLayers(bands)),
-              });
-            });
+            change(addAim(pickedColour()));
           }}
         >
           Aim colour
@@ -72,11 +62,7 @@ export function ClosestPanel() {
                   aria-label={`Aim colour ${i + 1}`}
                   value={colour}
                   onChange={(event) => {
-                    const next = event.target.value;
-                    change((draft) => {
-                      const aim = draft.closest.aims[i];
-                      if (aim) aim.colour = next;
-                    });
+                    change(changeAim(i, { colour: event.target.value }), SAME_FIELD);
                   }}
                 />
                 <span>at layer</span>
@@ -89,11 +75,8 @@ export function ClosestPanel() {
                   value={layerNumber}
                   onChange={(event) => {
                     const next = Math.round(Number(event.target.value));
-                    if (next >= 1 && next <= 250)
-                      change((draft) => {
-                        const aim = draft.closest.aims[i];
-                        if (aim) aim.layerNumber = next;
-                      });
+                    if (next >= 1 && next <= MAX_LAYERS)
+                      change(changeAim(i, { layerNumber: next }), REPEATS);
                   }}
                 />
                 <Button
@@ -101,9 +84,7 @@ export function ClosestPanel() {
                   icon={<X size={14} aria-hidden />}
                   aria-label={`Remove aim colour ${i + 1}`}
                   onClick={() => {
-                    change((draft) => {
-                      draft.closest.aims.splice(i, 1);
-                    });
+                    change(removeAim(i));
                   }}
                 />
               </li>

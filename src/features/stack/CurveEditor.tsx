@@ -1,10 +1,11 @@
-import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useRef, type KeyboardEvent } from 'react';
 import {
   GREATEST_CURVE_POINTS,
   LEAST_CURVE_POINTS,
   type CurvePoint,
   type ToneCurve,
 } from '#core/heights/tone.ts';
+import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './StackPanel.module.css';
 
 interface CurveEditorProps {
@@ -14,7 +15,8 @@ interface CurveEditorProps {
   readonly onBegin: () => void;
   readonly onEnd: () => void;
   readonly onCancel: () => void;
-  readonly onChange: (curve: CurvePoint[]) => void;
+  /** @param repeats whether a held key repeats by itself */
+  readonly onChange: (curve: CurvePoint[], repeats: boolean) => void;
 }
 
 const clamp = (value: number, low: number, high: number): number =>
@@ -37,7 +39,6 @@ function movePoint(curve: ToneCurve, index: number, to: CurvePoint): CurvePoint[
 /** A curve over the picture's brightness: points are dragged, moved with the arrow keys, added by double-click, removed with Delete. */
 export function CurveEditor({ curve, bars, onBegin, onEnd, onCancel, onChange }: CurveEditorProps) {
   const box = useRef<HTMLDivElement>(null);
-  const dragging = useRef(false);
 
   const pointAt = (clientX: number, clientY: number): CurvePoint => {
     const { left, top, width, height } = box.current?.getBoundingClientRect() ?? {
@@ -51,14 +52,18 @@ export function CurveEditor({ curve, bars, onBegin, onEnd, onCancel, onChange }:
       position: 1 - (clientY - top) / height,
     };
   };
-  const onPointerMove = (index: number) => (event: PointerEvent<HTMLButtonElement>) => {
-    if (dragging.current) onChange(movePoint(curve, index, pointAt(event.clientX, event.clientY)));
-  };
-  const end = (): void => {
-    if (!dragging.current) return;
-    dragging.current = false;
-    onEnd();
-  };
+  const gesture = useGesture<number>({
+    onBegin: (event) => {
+      event.currentTarget.focus();
+      onBegin();
+      return true;
+    },
+    onMove: (event, index) => {
+      onChange(movePoint(curve, index, pointAt(event.clientX, event.clientY)), false);
+    },
+    onEnd,
+    onCancel,
+  });
   const onKeyDown = (index: number) => (event: KeyboardEvent<HTMLButtonElement>) => {
     const point = curve[index];
     if (!point) return;
@@ -76,12 +81,15 @@ export function CurveEditor({ curve, bars, onBegin, onEnd, onCancel, onChange }:
           lightness: point.lightness + step[0],
           position: point.position + step[1],
         }),
+        event.repeat,
       );
-    else if (event.key === 'Delete' && curve.length > LEAST_CURVE_POINTS)
-      onChange(curve.filter((_, i) => i !== index));
-    else if (event.key === 'Escape' && dragging.current) {
-      dragging.current = false;
-      onCancel();
+    else if (event.key === 'Delete' && curve.length > LEAST_CURVE_POINTS) {
+      // What was dragged so far is a step of its own; the drag cannot go on with another point.
+      gesture.finish();
+      onChange(
+        curve.filter((_, i) => i !== index),
+        false,
+      );
     } else return;
     event.preventDefault();
     event.stopPropagation();
@@ -91,7 +99,7 @@ export function CurveEditor({ curve, bars, onBegin, onEnd, onCancel, onChange }:
     const index = curve.findIndex(({ lightness }) => lightness > point.lightness);
     const at = index < 0 ? curve.length : index;
     const grown = [...curve.slice(0, at), point, ...curve.slice(at)];
-    onChange(movePoint(grown, at, point));
+    onChange(movePoint(grown, at, point), false);
   };
 
   const [first] = curve;
@@ -137,15 +145,7 @@ export function CurveEditor({ curve, bars, onBegin, onEnd, onCancel, onChange }:
           aria-valuenow={Math.round(100 * position)}
           aria-valuetext={`brightness ${Math.round(lightness)} goes to ${Math.round(100 * position)} % of the height`}
           data-testid={`curve-point-${i}`}
-          onPointerDown={(event) => {
-            event.currentTarget.setPointerCapture(event.pointerId);
-            event.currentTarget.focus();
-            dragging.current = true;
-            onBegin();
-          }}
-          onPointerMove={onPointerMove(i)}
-          onPointerUp={end}
-          onPointerCancel={end}
+          {...gesture.on(i)}
           onKeyDown={onKeyDown(i)}
         />
       ))}

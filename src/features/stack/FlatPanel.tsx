@@ -6,6 +6,8 @@ import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
+import { REPEATS } from '../../state/document-store.ts';
+import { setFlatColours, setFlatLayers, swapFlatLayers } from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import styles from './StackPanel.module.css';
@@ -31,9 +33,7 @@ export function FlatPanel() {
         stack: stackOf(document),
         filaments: document.filaments,
       });
-      change((draft) => {
-        draft.flat.colours = reduced.colours.map((colour) => ({ ...colour }));
-      });
+      change(setFlatColours([...reduced.colours]));
     } catch (error) {
       if (!(error instanceof Cancelled))
         setTrouble(
@@ -53,18 +53,10 @@ export function FlatPanel() {
 
   const rows = colours.map((colour, i) => ({ ...colour, i })).sort((a, b) => b.layers - a.layers);
   const setLayers = (i: number, next: number): void => {
-    change((draft) => {
-      const colour = draft.flat.colours[i];
-      if (colour) colour.layers = next;
-    });
+    change(setFlatLayers(i, next), REPEATS);
   };
   const swap = (first: number, second: number | undefined): void => {
-    if (second === undefined) return;
-    change((draft) => {
-      const a = draft.flat.colours[first];
-      const b = draft.flat.colours[second];
-      if (a && b) [a.layers, b.layers] = [b.layers, a.layers];
-    });
+    if (second !== undefined) change(swapFlatLayers(first, second));
   };
 
   return (

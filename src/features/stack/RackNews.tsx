@@ -1,6 +1,7 @@
 import { memo, useMemo } from 'react';
-import { changedInRack, plannedFilament } from '../../state/document-facts.ts';
+import { changedInRack } from '../../state/document-facts.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
+import { takeRackValues } from '../../state/edits/band-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import styles from './StackPanel.module.css';
 
@@ -19,9 +20,7 @@ export const RackNews = memo(function RackNews() {
       </p>
       <Button
         onClick={() => {
-          change((draft) => {
-            for (const filament of newer) draft.filaments[filament.id] = plannedFilament(filament);
-          });
+          change(takeRackValues(newer));
         }}
       >
         Use the rack&apos;s

@@ -1,6 +1,8 @@
 import { GREATEST_ISLAND_MM } from '../../state/project-document.ts';
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
 import { useDocument } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import { chooseHeightRule, setCalm, setSmallestIsland } from '../../state/edits/height-edits.ts';
 import { Choice } from '../../ui/Choice.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
@@ -29,9 +31,7 @@ export function RulePanel() {
           value={heightRule}
           options={RULES}
           onChange={(next) => {
-            change((draft) => {
-              draft.heightRule = next;
-            });
+            change(chooseHeightRule(next));
           }}
         />
       </div>
@@ -47,7 +47,7 @@ export function RulePanel() {
 function CalmRow() {
   const calm = useDocument((state) => state.document.calm);
   const smallestMm = useDocument((state) => state.document.smallestMm);
-  const { change, beginGesture, endGesture } = useDocument((state) => state);
+  const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   return (
     <div className={styles.calm}>
       <span className={styles.calmName}>Calm</span>
@@ -59,10 +59,9 @@ function CalmRow() {
         step={5}
         onBegin={beginGesture}
         onEnd={endGesture}
-        onChange={([value = 0]) => {
-          change((draft) => {
-            draft.calm = value / 100;
-          });
+        onCancel={cancelGesture}
+        onChange={([value = 0], repeats) => {
+          change(setCalm(value / 100), joinsWhen(repeats));
         }}
       />
       <span className={`${styles.calmValue} figures`}>{Math.round(calm * 100)} %</span>
@@ -74,10 +73,8 @@ function CalmRow() {
         greatest={GREATEST_ISLAND_MM}
         step={0.1}
         testId="smallest-island"
-        onChange={(value) => {
-          change((draft) => {
-            draft.smallestMm = value;
-          });
+        onChange={(value, repeats) => {
+          change(setSmallestIsland(value), joinsWhen(repeats));
         }}
       />
     </div>

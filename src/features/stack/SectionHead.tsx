@@ -1,8 +1,10 @@
 import { Lock, LockOpen, Wand2 } from 'lucide-react';
 import { memo } from 'react';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { scaleStack, totalLayers } from '#core/stack/stack.ts';
+import { totalLayers } from '#core/stack/stack.ts';
 import { useDocument } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import { holdTotalHeight, scaleLayers } from '../../state/edits/band-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import styles from './StackPanel.module.css';
@@ -24,10 +26,8 @@ export const SectionHead = memo(function SectionHead({ onFind }: { readonly onFi
         step={1}
         decimals={0}
         testId="total-layers"
-        onChange={(wanted) => {
-          change((draft) => {
-            draft.bands = [...scaleStack(draft.bands, wanted)];
-          });
+        onChange={(wanted, repeats) => {
+          change(scaleLayers(wanted), joinsWhen(repeats));
         }}
       />
       <Button
@@ -37,9 +37,7 @@ export const SectionHead = memo(function SectionHead({ onFind }: { readonly onFi
         aria-pressed={holdTotal}
         title="Hold the total height: bands trade layers (H)"
         onClick={() => {
-          change((draft) => {
-            draft.holdTotal = !draft.holdTotal;
-          });
+          change(holdTotalHeight(!holdTotal));
         }}
       />
       <Button

@@ -1,48 +1,15 @@
-import { produce } from 'immer';
 import { Plus } from 'lucide-react';
 import { memo, useCallback, useState } from 'react';
-import type { Filament } from '#core/stack/filament.ts';
-import { bandLetter, insertBand, replaceFilament } from '#core/stack/stack.ts';
-import { plannedFilament } from '../../state/document-facts.ts';
-import type { ProjectDocument } from '../../state/project-document.ts';
+import { bandLetter } from '#core/stack/stack.ts';
+import { putFilament, type FilamentPlace } from '../../state/edits/band-edits.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FilamentPicker } from './FilamentPicker.tsx';
-import { putBands } from './edit-bands.ts';
 import { RackNews } from './RackNews.tsx';
 import { Section } from './Section.tsx';
 import { SectionHead } from './SectionHead.tsx';
 import styles from './StackPanel.module.css';
 import { RulePanel } from './RulePanel.tsx';
-
-/** Layers of a band that is just being added. */
-const NEW_BAND_LAYERS = 4;
-
-interface Picking {
-  readonly bandIndex: number;
-  readonly mode: 'replace' | 'above';
-}
-
-/** The document with a filament put into a band, or into a new band above it. */
-function withFilament(
-  document: ProjectDocument,
-  { bandIndex, mode }: Picking,
-  filament: Filament,
-): ProjectDocument {
-  const at = mode === 'replace' ? bandIndex : bandIndex + 1;
-  const bands =
-    mode === 'replace'
-      ? replaceFilament(document.bands, bandIndex, filament.id)
-      : insertBand(document.bands, at, {
-          id: crypto.randomUUID(),
-          filamentId: filament.id,
-          layers: NEW_BAND_LAYERS,
-        });
-  return produce(document, (draft) => {
-    draft.filaments[filament.id] = plannedFilament(filament);
-    putBands(draft, bands, at);
-  });
-}
 
 /** It follows the rules, not the bands that are being dragged. */
 const QuietRulePanel = memo(RulePanel);
@@ -51,13 +18,13 @@ const QuietRulePanel = memo(RulePanel);
 export function StackPanel({ onFind }: { readonly onFind: () => void }) {
   const { rack, live, documents } = useProject();
   const change = useDocument((state) => state.change);
-  const [picking, setPicking] = useState<Picking | null>(null);
+  const [picking, setPicking] = useState<FilamentPlace | null>(null);
   const title =
     picking?.mode === 'replace'
       ? `Filament of band ${bandLetter(picking.bandIndex)}`
       : `New band above ${bandLetter(picking?.bandIndex ?? 0)}`;
 
-  const pick = useCallback((bandIndex: number, mode: Picking['mode']) => {
+  const pick = useCallback((bandIndex: number, mode: FilamentPlace['mode']) => {
     setPicking({ bandIndex, mode });
   }, []);
 
@@ -102,16 +69,12 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
           }
           onTry={(filament) => {
             live.preview(
-              filament ? withFilament(documents.getState().document, picking, filament) : null,
+              filament ? putFilament(picking, filament)(documents.getState().document) : null,
             );
           }}
           onPick={(filament) => {
             live.preview(null);
-            change((draft) => {
-              const next = withFilament(documents.getState().document, picking, filament);
-              draft.bands = next.bands;
-              draft.filaments = next.filaments;
-            });
+            change(putFilament(picking, filament));
             setPicking(null);
           }}
           onClose={() => {

@@ -3,15 +3,20 @@ import { useMemo } from 'react';
 import {
   curveOfPoints,
   equalisedCurve,
-  fitTone,
   LEAST_POINT_GAP,
   matchedCurve,
   STRAIGHT_CURVE,
-  tidyTone,
   type ToneCurve,
 } from '#core/heights/tone.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import {
+  fitTonePoints,
+  reverseTone,
+  setToneCurve,
+  setTonePoints,
+} from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import { CurveEditor } from './CurveEditor.tsx';
@@ -38,11 +43,8 @@ export function TonePanel() {
     return Array.from(sums, (sum) => Math.sqrt(sum) / most);
   }, [histogram]);
 
-  const setCurve = (curve: ToneCurve | undefined): void => {
-    change((draft) => {
-      if (curve) draft.rule.curve = curve.map((point) => ({ ...point }));
-      else delete draft.rule.curve;
-    });
+  const setCurve = (curve: ToneCurve | undefined, repeats = false): void => {
+    change(setToneCurve(curve), joinsWhen(repeats));
   };
 
   return (
@@ -62,9 +64,7 @@ export function TonePanel() {
           icon={<ArrowDownUp size={15} aria-hidden />}
           aria-pressed={rule.reversed}
           onClick={() => {
-            change((draft) => {
-              draft.rule.reversed = !draft.rule.reversed;
-            });
+            change(reverseTone(!rule.reversed));
           }}
         >
           {rule.reversed ? 'Light low, dark high' : 'Dark low, light high'}
@@ -75,9 +75,7 @@ export function TonePanel() {
             icon={<Wand size={15} aria-hidden />}
             title="Put the points where the picture's brightness begins and ends"
             onClick={() => {
-              change((draft) => {
-                Object.assign(draft.rule, fitTone(histogram), { reversed: draft.rule.reversed });
-              });
+              change(fitTonePoints(histogram));
             }}
           >
             Fit points
@@ -148,21 +146,9 @@ export function TonePanel() {
             gap={LEAST_POINT_GAP}
             onBegin={beginGesture}
             onEnd={endGesture}
-            onChange={([blackPoint = 0, midpoint = 50, whitePoint = 100]) => {
-              change((draft) => {
-                const { rule: old } = draft;
-                // When the ends move, the midpoint keeps its share of the way between them.
-                const share = (old.midpoint - old.blackPoint) / (old.whitePoint - old.blackPoint);
-                const carried =
-                  midpoint === old.midpoint
-                    ? blackPoint + share * (whitePoint - blackPoint)
-                    : midpoint;
-                const { reversed } = old;
-                Object.assign(
-                  old,
-                  tidyTone({ kind: 'tone', reversed, blackPoint, midpoint: carried, whitePoint }),
-                );
-              });
+            onCancel={cancelGesture}
+            onChange={([blackPoint = 0, midpoint = 50, whitePoint = 100], repeats) => {
+              change(setTonePoints(blackPoint, midpoint, whitePoint), joinsWhen(repeats));
             }}
           />
           <p className={`${styles.points} figures`}>

@@ -8,6 +8,7 @@ import {
   type PointerEvent,
 } from 'react';
 import { useLive, useProject, useVersions, useView } from '../../state/project-context.ts';
+import { useGesture } from '../../ui/use-gesture.ts';
 import { MOST_PINS, type Spot } from '../../state/view-store.ts';
 import { DifferenceLegend } from './DifferenceLegend.tsx';
 import { ImportanceOverlay } from './ImportanceOverlay.tsx';
@@ -48,7 +49,7 @@ export function Stage() {
   const [size, setSize] = useState({ width: 800, height: 600 });
   const area = useRef<HTMLDivElement>(null);
   const brushing = useBrush();
-  const drag = useRef<{ x: number; y: number; moved: number } | null>(null);
+  const drag = useRef({ x: 0, y: 0, moved: 0 });
 
   const placement: Placement = {
     stageWidth: size.width,
@@ -99,24 +100,40 @@ export function Stage() {
   // 100 %: one sample of the relief is one pixel of the screen.
   const percent = Math.round((frame.scale * shown.widthMm * 100) / shown.columns);
 
-  const onPointerMove = (event: PointerEvent<HTMLDivElement>): void => {
+  const point = (event: PointerEvent<HTMLElement>): void => {
     const box = event.currentTarget.getBoundingClientRect();
-    const from = drag.current;
-    if (from) {
-      const { zoom: z, panX: px, panY: py } = views.getState();
-      views.setState({
-        zoom: z ?? frame.scale,
-        panX: px + event.clientX - from.x,
-        panY: py + event.clientY - from.y,
-      });
-      const moved =
-        from.moved + Math.abs(event.clientX - from.x) + Math.abs(event.clientY - from.y);
-      drag.current = { x: event.clientX, y: event.clientY, moved };
-    }
     const spot = spotAt(frame, event.clientX - box.left, event.clientY - box.top);
     views.setState({ pointer: spot });
-    brushing.goOn(spot);
   };
+  // The brush paints, or the picture is dragged.
+  const gesture = useGesture({
+    onBegin: (event) => {
+      point(event);
+      drag.current = { x: event.clientX, y: event.clientY, moved: 0 };
+      brushing.begin(views.getState().pointer);
+      return true;
+    },
+    onMove: (event) => {
+      if (brushing.brush) {
+        brushing.goOn(views.getState().pointer);
+        return;
+      }
+      const from = drag.current;
+      const { zoom: z, panX: px, panY: py } = views.getState();
+      const [dx, dy] = [event.clientX - from.x, event.clientY - from.y];
+      views.setState({ zoom: z ?? frame.scale, panX: px + dx, panY: py + dy });
+      const moved = from.moved + Math.abs(dx) + Math.abs(dy);
+      drag.current = { x: event.clientX, y: event.clientY, moved };
+    },
+    onEnd: (_, released) => {
+      // A press that did not drag the picture pins what lies under it.
+      const { pointer } = views.getState();
+      if (brushing.brush) brushing.end();
+      else if (released && drag.current.moved < CLICK_PX && pointer) pin(pointer);
+    },
+    onCancel: brushing.drop,
+  });
+  const handlers = gesture.on();
 
   const onKeyDown = (event: KeyboardEvent<HTMLDivElement>): void => {
     if (brushing.onKey(event.key)) {
@@ -151,27 +168,10 @@ export function Stage() {
         aria-label={`Picture, ${view} view. Arrow keys move it, plus and minus zoom, 0 fits it, P pins a spot.`}
         tabIndex={0}
         data-testid="stage-area"
-        onPointerDown={(event) => {
-          if (event.button !== 0) return;
-          event.currentTarget.setPointerCapture(event.pointerId);
-          if (brushing.brush) {
-            brushing.begin(views.getState().pointer);
-            return;
-          }
-          drag.current = { x: event.clientX, y: event.clientY, moved: 0 };
-        }}
-        onPointerMove={onPointerMove}
-        onPointerUp={(event) => {
-          brushing.end();
-          // A press that did not drag the picture pins what lies under it.
-          const { pointer } = views.getState();
-          if (drag.current && drag.current.moved < CLICK_PX && event.button === 0 && pointer)
-            pin(pointer);
-          drag.current = null;
-        }}
-        onPointerCancel={() => {
-          brushing.drop();
-          drag.current = null;
+        {...handlers}
+        onPointerMove={(event) => {
+          point(event);
+          handlers.onPointerMove(event);
         }}
         onPointerLeave={() => {
           views.setState({ pointer: null });

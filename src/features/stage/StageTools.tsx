@@ -4,6 +4,7 @@ import { showTrueSize, SURROUNDS, type StageView } from '../../state/view-store.
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { Menu } from '../../ui/Menu.tsx';
+import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './Stage.module.css';
 
 /** The views, in the order of their keys. */
@@ -33,9 +34,15 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
   const view = useView((state) => state.view);
   const surround = useView((state) => state.surround);
   const flat = view !== 'solid';
-  const hold = (artworkHeld: boolean) => () => {
-    views.setState({ artworkHeld });
-  };
+  const holding = useGesture({
+    onBegin: () => {
+      views.setState({ artworkHeld: true });
+      return true;
+    },
+    onEnd: () => {
+      views.setState({ artworkHeld: false });
+    },
+  });
   return (
     <div className={styles.tools}>
       <Choice
@@ -51,10 +58,7 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
         icon={<Eye size={16} aria-hidden />}
         aria-label="Artwork while held"
         title="Artwork while held (B)"
-        onPointerDown={hold(true)}
-        onPointerUp={hold(false)}
-        onPointerLeave={hold(false)}
-        onPointerCancel={hold(false)}
+        {...holding.on()}
       />
       <Button
         icon={<Contrast size={15} aria-hidden />}

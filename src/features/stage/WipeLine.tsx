@@ -1,4 +1,6 @@
+import { useRef } from 'react';
 import { useProject, useView } from '../../state/project-context.ts';
+import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './Stage.module.css';
 import type { Frame } from './view-geometry.ts';
 
@@ -17,6 +19,23 @@ export function WipeLine({
   const move = (next: number): void => {
     views.setState({ wipe: Math.min(1, Math.max(0, next)) });
   };
+  const before = useRef(wipe);
+  const gesture = useGesture({
+    onBegin: (event) => {
+      event.stopPropagation();
+      before.current = wipe;
+      return true;
+    },
+    onMove: (event) => {
+      event.stopPropagation();
+      const box = event.currentTarget.parentElement?.getBoundingClientRect();
+      if (box) move((event.clientX - box.left - frame.left) / frame.width);
+    },
+    onEnd: () => undefined,
+    onCancel: () => {
+      move(before.current);
+    },
+  });
   return (
     <div
       className={styles.wipe}
@@ -29,16 +48,7 @@ export function WipeLine({
       aria-valuemax={100}
       aria-valuenow={Math.round(wipe * 100)}
       data-testid="wipe-line"
-      onPointerDown={(event) => {
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={(event) => {
-        if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-        event.stopPropagation();
-        const box = event.currentTarget.parentElement?.getBoundingClientRect();
-        if (box) move((event.clientX - box.left - frame.left) / frame.width);
-      }}
+      {...gesture.on()}
       onKeyDown={(event) => {
         if (event.key === 'ArrowLeft') move(wipe - KEY_STEP);
         else if (event.key === 'ArrowRight') move(wipe + KEY_STEP);

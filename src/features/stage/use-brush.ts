@@ -1,9 +1,9 @@
 import { useState } from 'react';
-import { clamp } from '#core/base/numbers.ts';
 import { shareInPicture } from '#core/relief/sampling.ts';
 import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
-import { MOST_STROKE_NUMBERS, MOST_STROKES } from '../../state/project-document.ts';
+import { addStroke } from '../../state/edits/height-edits.ts';
+import { MOST_STROKE_NUMBERS } from '../../state/project-document.ts';
 import type { Brush, Spot } from '../../state/view-store.ts';
 
 /** How far the pointer goes before the stroke gets another place, as a share of the picture's width. */
@@ -32,18 +32,15 @@ export function useBrush(): BrushInHand {
   const [growing, setGrowing] = useState<ImportanceStroke | null>(null);
   const keep = (stroke: ImportanceStroke): void => {
     const { columns, rows, pad = 0 } = live.store.getState().shown;
-    change((draft) => {
-      draft.importance = [
-        ...draft.importance,
-        {
-          ...stroke,
-          radius: Math.min(1, (stroke.radius * columns) / (columns - 2 * pad)),
-          points: stroke.points.map((share, i) =>
-            clamp(shareInPicture(share, i % 2 === 0 ? columns : rows, pad), -1, 2),
-          ),
-        },
-      ].slice(-MOST_STROKES);
-    });
+    change(
+      addStroke({
+        ...stroke,
+        radius: (stroke.radius * columns) / (columns - 2 * pad),
+        points: stroke.points.map((share, i) =>
+          shareInPicture(share, i % 2 === 0 ? columns : rows, pad),
+        ),
+      }),
+    );
   };
   return {
     brush,

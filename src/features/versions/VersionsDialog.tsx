@@ -5,11 +5,11 @@ import { bandLetter, totalLayers } from '#core/stack/stack.ts';
 import { useDocument, useProject, useVersions } from '../../state/project-context.ts';
 import {
   changeVersion,
-  documentOfVersion,
   keepVersion,
   MOST_VERSIONS,
   type NamedVersion,
 } from '../../state/versions.ts';
+import { goBackTo } from '../../state/edits/project-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { TextField } from '../../ui/Fields.tsx';
@@ -49,9 +49,7 @@ export function VersionsDialog({ onThumbnail, onClose }: VersionsDialogProps) {
     if (kept) setName('');
   };
   const goBack = (version: NamedVersion): void => {
-    change((draft) =>
-      Object.assign(draft, documentOfVersion(version, documents.getState().document)),
-    );
+    change(goBackTo(version));
     onClose();
   };
   const compare = (version: NamedVersion): void => {

@@ -1,5 +1,6 @@
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useRef, useState, type KeyboardEvent } from 'react';
 import type { Quad } from '#core/wedge/straighten.ts';
+import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './Wedge.module.css';
 
 const NAMES = ['top left', 'top right', 'bottom right', 'bottom left'] as const;
@@ -29,16 +30,28 @@ export function CornerPicker({ url, width, height, corners, onChange }: CornerPi
     );
     onChange(next as unknown as Quad);
   };
-  const onPointerMove = (index: number) => (event: PointerEvent<HTMLButtonElement>) => {
-    if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-    const box = frame.current?.getBoundingClientRect();
-    if (!box) return;
-    move(
-      index,
-      ((event.clientX - box.left) / box.width) * width,
-      ((event.clientY - box.top) / box.height) * height,
-    );
-  };
+  const before = useRef(corners);
+  const gesture = useGesture<number>({
+    onBegin: (event, index) => {
+      before.current = corners;
+      event.currentTarget.focus();
+      setActive(index);
+      return true;
+    },
+    onMove: (event, index) => {
+      const box = frame.current?.getBoundingClientRect();
+      if (!box) return;
+      move(
+        index,
+        ((event.clientX - box.left) / box.width) * width,
+        ((event.clientY - box.top) / box.height) * height,
+      );
+    },
+    onEnd: () => undefined,
+    onCancel: () => {
+      onChange(before.current);
+    },
+  });
   const onKeyDown = (index: number) => (event: KeyboardEvent<HTMLButtonElement>) => {
     const step = event.shiftKey ? 10 : 1;
     const by: Readonly<Record<string, readonly [number, number]>> = {
@@ -75,12 +88,7 @@ export function CornerPicker({ url, width, height, corners, onChange }: CornerPi
           onBlur={() => {
             setActive(null);
           }}
-          onPointerDown={(event) => {
-            event.currentTarget.setPointerCapture(event.pointerId);
-            event.currentTarget.focus();
-            setActive(i);
-          }}
-          onPointerMove={onPointerMove(i)}
+          {...gesture.on(i)}
           onKeyDown={onKeyDown(i)}
         >
           <span aria-hidden>{i + 1}</span>

@@ -30,26 +30,36 @@ export interface StoredArtwork {
   readonly bytes: Uint8Array<ArrayBuffer>;
 }
 
+/** A project made from how it was before, with what belongs to it. All of it is written, or nothing. */
+export interface ProjectWrite {
+  /** Makes the project from what is stored (undefined where nothing is); undefined leaves that as it is. */
+  readonly make: (stored: StoredProject | undefined) => StoredProject | undefined;
+  /** Its picture, written where it is not there: a project never stands without one. */
+  readonly artwork?: StoredArtwork | undefined;
+  /** What can be undone and redone in it; see {@link projectKey}. */
+  readonly history?: unknown;
+}
+
 interface Schema extends DBSchema {
   projects: { key: string; value: StoredProject };
   artworks: { key: string; value: StoredArtwork };
   settings: { key: string; value: { readonly key: string; readonly value: unknown } };
 }
 
-/** What the app keeps between visits. */
+/** What keeps the maker's things between visits. Everything here may fail: full, refused, the connection lost. */
 export interface Storage {
-  /** False when things are only kept until the page is closed. */
-  readonly durable: boolean;
+  /** Resolves when it can be used. */
+  open(): Promise<void>;
   listProjects(): Promise<StoredProject[]>;
   getProject(id: string): Promise<StoredProject | undefined>;
-  putProject(project: StoredProject): Promise<void>;
+  /** Reads, makes and writes in one transaction, so that no other tab's work comes in between. */
+  writeProject(id: string, write: ProjectWrite): Promise<void>;
   getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined>;
-  putArtwork(artwork: StoredArtwork): Promise<void>;
   /**
    * Removes projects deleted before `before` (ms since 1970) for good, with what is kept for them (see
    * {@link projectKey}), and pictures that no project uses.
    */
-  sweep(before: number, digestsOf: (project: StoredProject) => string[]): Promise<void>;
+  sweep(before: number, digestsOf: (project: StoredProject) => readonly string[]): Promise<void>;
   getSetting(key: string): Promise<unknown>;
   putSetting(key: string, value: unknown): Promise<void>;
 }
@@ -59,94 +69,139 @@ export function projectKey(projectId: string, what: string): string {
   return `project/${projectId}/${what}`;
 }
 
-class DatabaseStorage implements Storage {
-  readonly durable = true;
-  constructor(private readonly db: IDBPDatabase<Schema>) {}
-
-  listProjects = (): Promise<StoredProject[]> => this.db.getAll('projects');
-  getProject = (id: string): Promise<StoredProject | undefined> => this.db.get('projects', id);
-  putProject = async (project: StoredProject): Promise<void> => {
-    await this.db.put('projects', project);
-  };
-  getArtwork = async (digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> =>
-    (await this.db.get('artworks', digest))?.bytes;
-  putArtwork = async (artwork: StoredArtwork): Promise<void> => {
-    await this.db.put('artworks', artwork);
-  };
-  getSetting = async (key: string): Promise<unknown> => (await this.db.get('settings', key))?.value;
-  putSetting = async (key: string, value: unknown): Promise<void> => {
-    await this.db.put('settings', { key, value });
-  };
-  sweep = async (
-    before: number,
-    digestsOf: (project: StoredProject) => string[],
-  ): Promise<void> => {
-    // One transaction, so that a project saved meanwhile in another tab keeps its picture.
-    const transaction = this.db.transaction(['projects', 'artworks', 'settings'], 'readwrite');
-    const projects = transaction.objectStore('projects');
-    const artworks = transaction.objectStore('artworks');
-    const settings = transaction.objectStore('settings');
-    const used = new Set<string>();
-    const kept = new Set<string>();
-    for (const project of await projects.getAll()) {
-      if (project.deletedAt !== null && project.deletedAt < before)
-        await projects.delete(project.id);
-      else {
-        kept.add(project.id);
-        for (const digest of digestsOf(project)) used.add(digest);
-      }
-    }
-    for (const key of await settings.getAllKeys()) {
-      const [place, id = ''] = key.split('/');
-      if (place === 'project' && !kept.has(id)) await settings.delete(key);
-    }
-    for (const digest of await artworks.getAllKeys())
-      if (!used.has(digest)) await artworks.delete(digest);
-    await transaction.done;
-  };
+/** Name of what can be undone and redone in a project. */
+export function historyKey(projectId: string): string {
+  return projectKey(projectId, 'history');
 }
 
-/** Keeps everything in memory: for browsers that refuse storage. */
-export class MemoryStorage implements Storage {
-  readonly durable = false;
-  private readonly projects = new Map<string, StoredProject>();
-  private readonly artworks = new Map<string, Uint8Array<ArrayBuffer>>();
-  private readonly settings = new Map<string, unknown>();
+/** How long an opening may wait for other tabs that hold an older database, ms. */
+const OPEN_PATIENCE_MS = 4000;
 
-  listProjects = (): Promise<StoredProject[]> => Promise.resolve([...this.projects.values()]);
-  getProject = (id: string): Promise<StoredProject | undefined> =>
-    Promise.resolve(this.projects.get(id));
-  putProject = (project: StoredProject): Promise<void> => {
-    this.projects.set(project.id, project);
-    return Promise.resolve();
-  };
-  getArtwork = (digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> =>
-    Promise.resolve(this.artworks.get(digest));
-  putArtwork = ({ digest, bytes }: StoredArtwork): Promise<void> => {
-    this.artworks.set(digest, bytes);
-    return Promise.resolve();
-  };
-  getSetting = (key: string): Promise<unknown> => Promise.resolve(this.settings.get(key));
-  putSetting = (key: string, value: unknown): Promise<void> => {
-    this.settings.set(key, value);
-    return Promise.resolve();
-  };
-  // What is in memory goes with the page.
-  sweep = (): Promise<void> => Promise.resolve();
-}
+const DATABASE = 'zesty-strata';
 
-/** Opens the database, or falls back to memory where the browser refuses. */
-export async function openStorage(): Promise<Storage> {
-  try {
-    const db = await openDB<Schema>('zesty-strata', 1, {
+/** The browser's database. Its connection is opened anew when it was lost. */
+export class DatabaseStorage implements Storage {
+  private connection: Promise<IDBPDatabase<Schema>> | null = null;
+
+  private connect(): Promise<IDBPDatabase<Schema>> {
+    if (this.connection) return this.connection;
+    const opening: Promise<IDBPDatabase<Schema>> = openDB<Schema>(DATABASE, 1, {
       upgrade: (database) => {
         database.createObjectStore('projects', { keyPath: 'id' });
         database.createObjectStore('artworks', { keyPath: 'digest' });
         database.createObjectStore('settings', { keyPath: 'key' });
       },
+      // A later version of the app, in another tab, waits for this connection to go.
+      blocking: (_from, _to, event) => {
+        (event.target as IDBDatabase).close();
+        this.forget(opening);
+      },
+      // The browser took it away: its disk failed, or the maker cleared the site's data.
+      terminated: () => {
+        this.forget(opening);
+      },
     });
-    return new DatabaseStorage(db);
-  } catch {
-    return new MemoryStorage();
+    opening.catch(() => {
+      this.forget(opening);
+    });
+    this.connection = opening;
+    return opening;
   }
+
+  private forget(opening: Promise<IDBPDatabase<Schema>>): void {
+    if (this.connection === opening) this.connection = null;
+  }
+
+  /** Does something with the database; once more where the connection turns out to be gone. */
+  private async use<T>(action: (db: IDBPDatabase<Schema>) => Promise<T>): Promise<T> {
+    for (let tries = 1; ; tries += 1) {
+      const opening = this.connect();
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      // While another tab blocks it, an opening says nothing; it goes on, and a later call may find it open.
+      const patience = new Promise<never>((_, reject) => {
+        timer = setTimeout(() => {
+          reject(new Error('the database does not open: another tab holds it'));
+        }, OPEN_PATIENCE_MS);
+      });
+      const db = await Promise.race([opening, patience]).finally(() => {
+        clearTimeout(timer);
+      });
+      try {
+        return await action(db);
+      } catch (error) {
+        if (tries > 1 || !(error instanceof DOMException && error.name === 'InvalidStateError'))
+          throw error;
+        this.forget(opening);
+      }
+    }
+  }
+
+  open = (): Promise<void> => this.use(() => Promise.resolve());
+  listProjects = (): Promise<StoredProject[]> => this.use((db) => db.getAll('projects'));
+  getProject = (id: string): Promise<StoredProject | undefined> =>
+    this.use((db) => db.get('projects', id));
+  getArtwork = (digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> =>
+    this.use(async (db) => (await db.get('artworks', digest))?.bytes);
+  getSetting = (key: string): Promise<unknown> =>
+    this.use(async (db) => (await db.get('settings', key))?.value);
+  putSetting = (key: string, value: unknown): Promise<void> =>
+    this.use(async (db) => {
+      await db.put('settings', { key, value });
+    });
+
+  writeProject = (id: string, { make, artwork, history }: ProjectWrite): Promise<void> =>
+    this.use(async (db) => {
+      const transaction = db.transaction(['projects', 'artworks', 'settings'], 'readwrite');
+      // What goes wrong is told by the steps below; unheard, the transaction would tell it once more.
+      transaction.done.catch(() => undefined);
+      try {
+        const projects = transaction.objectStore('projects');
+        const made = make(await projects.get(id));
+        if (made) {
+          await projects.put(made);
+          const artworks = transaction.objectStore('artworks');
+          if (artwork && (await artworks.getKey(artwork.digest)) === undefined)
+            await artworks.put(artwork);
+          if (history !== undefined)
+            await transaction.objectStore('settings').put({ key: historyKey(id), value: history });
+        }
+        await transaction.done;
+      } catch (error) {
+        try {
+          transaction.abort();
+        } catch {
+          // It has ended already.
+        }
+        throw error;
+      }
+    });
+
+  sweep = (
+    before: number,
+    digestsOf: (project: StoredProject) => readonly string[],
+  ): Promise<void> =>
+    this.use(async (db) => {
+      // One transaction, so that a project saved meanwhile in another tab keeps its picture.
+      const transaction = db.transaction(['projects', 'artworks', 'settings'], 'readwrite');
+      const projects = transaction.objectStore('projects');
+      const artworks = transaction.objectStore('artworks');
+      const settings = transaction.objectStore('settings');
+      const used = new Set<string>();
+      const kept = new Set<string>();
+      for (const project of await projects.getAll()) {
+        if (project.deletedAt !== null && project.deletedAt < before)
+          await projects.delete(project.id);
+        else {
+          kept.add(project.id);
+          for (const digest of digestsOf(project)) used.add(digest);
+        }
+      }
+      for (const key of await settings.getAllKeys()) {
+        const [place, id = ''] = key.split('/');
+        if (place === 'project' && !kept.has(id)) await settings.delete(key);
+      }
+      for (const digest of await artworks.getAllKeys())
+        if (!used.has(digest)) await artworks.delete(digest);
+      await transaction.done;
+    });
 }

@@ -1,0 +1,149 @@
+import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { digestBytes } from '../base/stamp.ts';
+
+/**
+ * The `.strata` file: a zip of `project.json` (the document), `versions.json` (named states, where there are any) and
+ * `artwork.KIND` (the picture's original bytes). What the document means is not known here.
+ */
+const DOCUMENT_ENTRY = 'project.json';
+const VERSIONS_ENTRY = 'versions.json';
+const ARTWORK_ENTRY = /^artwork\.[a-z0-9]{1,8}$/;
+
+/** Limits of a file from elsewhere: what it unpacks to is known before anything is unpacked. */
+const MOST_ENTRIES = 16;
+const LONGEST_ENTRY_NAME = 100;
+const DEEPEST_NESTING = 40;
+/** Documents and versions together, bytes. The largest document, full of painted strokes, has half of that. */
+const MOST_TEXT_BYTES = 64_000_000;
+
+export type StrataFault = Fault<
+  | 'not-a-project'
+  | 'damaged-project'
+  | 'newer-project'
+  | 'artwork-missing'
+  | 'project-too-large'
+  | 'project-too-many-parts'
+>;
+
+/** What a `.strata` file holds, before anything is known of the document. */
+export interface UnpackedStrata {
+  readonly document: unknown;
+  /** Undefined where there are none. */
+  readonly versions: unknown;
+  /** Undefined where the file lacks the picture that its document names, or holds another one. */
+  readonly artwork: Uint8Array<ArrayBuffer> | undefined;
+}
+
+/** Does a file begin as a zip does? Enough to tell a project from a picture. */
+export function looksLikeProject(bytes: Uint8Array): boolean {
+  return bytes[0] === 0x50 && bytes[1] === 0x4b;
+}
+
+/** Writes a `.strata` file. */
+export function packStrata(
+  document: unknown,
+  versions: unknown,
+  artwork: Uint8Array | undefined,
+  kind: string,
+): Uint8Array<ArrayBuffer> {
+  const entries: Zippable = { [DOCUMENT_ENTRY]: strToU8(JSON.stringify(document, null, 2)) };
+  if (versions !== undefined) entries[VERSIONS_ENTRY] = strToU8(JSON.stringify(versions));
+  // Pictures are compressed already.
+  if (artwork) entries[`artwork.${kind}`] = [artwork, { level: 0 }];
+  return zipSync(entries);
+}
+
+/** Does JSON nest deeper than any project does? Found without reading it, which could exhaust the stack. */
+function nestsTooDeep(text: string): boolean {
+  let depth = 0;
+  let quoted = false;
+  for (let i = 0; i < text.length; i += 1) {
+    const sign = text.charCodeAt(i);
+    if (quoted) {
+      // A backslash takes the next sign along.
+      if (sign === 0x5c) i += 1;
+      else if (sign === 0x22) quoted = false;
+    } else if (sign === 0x22) quoted = true;
+    else if (sign === 0x5b || sign === 0x7b) {
+      depth += 1;
+      if (depth > DEEPEST_NESTING) return true;
+    } else if (sign === 0x5d || sign === 0x7d) depth -= 1;
+  }
+  return false;
+}
+
+/** The picture that a document says it is of. */
+export function artworkOfRaw(document: unknown): {
+  readonly digest: string | undefined;
+  readonly kind: string;
+} {
+  const artwork = (document as { artwork?: { digest?: unknown; kind?: unknown } } | null)?.artwork;
+  return {
+    digest: typeof artwork?.digest === 'string' ? artwork.digest : undefined,
+    kind: typeof artwork?.kind === 'string' ? artwork.kind.slice(0, 8) : 'png',
+  };
+}
+
+/**
+ * Unpacks a `.strata` file. Nothing is unpacked that is not asked for, nor more than the limits, whatever the file says of
+ * itself; and the picture must be the one that the document names.
+ * @param mostPictureBytes largest picture
+ */
+export function unpackStrata(
+  bytes: Uint8Array,
+  mostPictureBytes: number,
+): Result<UnpackedStrata, StrataFault> {
+  const sizes = new Map<string, number>();
+  const unpack = (wanted: (name: string) => boolean): Record<string, Uint8Array> =>
+    unzipSync(bytes, { filter: ({ name }) => wanted(name) });
+  try {
+    let entries = 0;
+    unzipSync(bytes, {
+      filter: ({ name, originalSize }) => {
+        entries += 1;
+        if (entries > MOST_ENTRIES || name.length > LONGEST_ENTRY_NAME) throw new TooMany();
+        sizes.set(name, originalSize);
+        return false;
+      },
+    });
+  } catch (error) {
+    return fail(error instanceof TooMany ? 'project-too-many-parts' : 'not-a-project');
+  }
+  if (!sizes.has(DOCUMENT_ENTRY)) return fail('not-a-project');
+  const textBytes = (sizes.get(DOCUMENT_ENTRY) ?? 0) + (sizes.get(VERSIONS_ENTRY) ?? 0);
+  if (textBytes > MOST_TEXT_BYTES) return fail('project-too-large', DOCUMENT_ENTRY);
+
+  let document: unknown;
+  let versions: unknown;
+  try {
+    const texts = unpack((name) => name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY);
+    const read = (name: string): unknown => {
+      const entry = texts[name];
+      if (!entry) return undefined;
+      const text = strFromU8(entry);
+      if (nestsTooDeep(text)) throw new Error('it nests too deep');
+      return JSON.parse(text);
+    };
+    document = read(DOCUMENT_ENTRY);
+    versions = read(VERSIONS_ENTRY);
+  } catch (error) {
+    return fail('damaged-project', DOCUMENT_ENTRY, error instanceof Error ? error.message : '');
+  }
+
+  const { digest, kind } = artworkOfRaw(document);
+  const entry = `artwork.${kind}`;
+  const pictureBytes = sizes.get(entry);
+  if (pictureBytes === undefined || !ARTWORK_ENTRY.test(entry))
+    return succeed({ document, versions, artwork: undefined });
+  if (pictureBytes > mostPictureBytes) return fail('project-too-large', entry);
+  try {
+    const artwork = unpack((name) => name === entry)[entry]?.slice();
+    const fits = artwork !== undefined && digestBytes(artwork) === digest;
+    return succeed({ document, versions, artwork: fits ? artwork : undefined });
+  } catch {
+    return succeed({ document, versions, artwork: undefined });
+  }
+}
+
+class TooMany extends Error {}

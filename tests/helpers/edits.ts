@@ -1,0 +1,192 @@
+import fc from 'fast-check';
+import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
+import { MARKS } from '#core/artwork/importance.ts';
+import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
+import { PLATE_OUTLINES } from '#core/relief/shape.ts';
+import * as band from '../../src/state/edits/band-edits.ts';
+import type { Edit } from '../../src/state/edits/edit.ts';
+import * as height from '../../src/state/edits/height-edits.ts';
+import * as piece from '../../src/state/edits/piece-edits.ts';
+import * as print from '../../src/state/edits/print-edits.ts';
+import * as project from '../../src/state/edits/project-edits.ts';
+import type { ProjectDocument } from '../../src/state/project-document.ts';
+import { FILAMENTS } from './stacks.ts';
+
+/** Every edit there is: whoever adds one adds it below, or the property test says so. */
+export const EDITS: Readonly<Record<string, unknown>> = Object.fromEntries(
+  Object.entries({ ...band, ...height, ...piece, ...print, ...project }).filter(
+    ([, value]) => typeof value === 'function',
+  ),
+);
+
+const index = fc.nat(7);
+const filament = fc.constantFrom(...Object.values(FILAMENTS));
+/** Numbers that a field, a script or a wrong file might hand over. */
+const wild = fc.oneof(
+  fc.double({ min: -10, max: 3000 }),
+  fc.integer({ min: -5, max: 400 }),
+  fc.constantFrom(0, -1, 1e9, Number.NaN, Infinity, -Infinity, 0.5, 1),
+);
+const histogram = fc
+  .array(fc.nat(1000), { minLength: 8, maxLength: 8 })
+  .map((bars) => Uint32Array.from({ length: 4096 }, (_, i) => bars[i >> 9] ?? 0));
+const colour = fc
+  .integer({ min: 0, max: 0xffffff })
+  .map((code) => `#${code.toString(16).padStart(6, '0')}`);
+const anyColour = fc.oneof(colour, fc.constantFrom('red', '', '#FFF', '#12345g'));
+const printer = fc.constantFrom(...SHIPPED_PRINTERS);
+const opening = fc.constantFrom<ProjectDocument['opening']>(
+  null,
+  { kind: 'frame', widthMm: 130, heightMm: 180, depthMm: 5 },
+  { kind: 'frame', widthMm: 2, heightMm: 1.5, depthMm: null },
+  { kind: 'bed', widthMm: 2000, heightMm: 2000, depthMm: null, round: true },
+);
+
+/**
+ * How each edit is called, by its name.
+ * @param documents states that a version or a found stack may stem from
+ */
+export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Arbitrary<Edit>>> {
+  const bands = fc.array(
+    fc.record({
+      filamentId: filament.map(({ id }) => id),
+      layers: fc.integer({ min: 1, max: 12 }),
+    }),
+    { minLength: 1, maxLength: 6 },
+  );
+  return {
+    moveEdge: fc.tuple(index, wild).map((args) => band.moveEdge(...args)),
+    moveBand: fc.tuple(index, index).map((args) => band.moveBand(...args)),
+    lockBand: fc.tuple(index, fc.boolean()).map((args) => band.lockBand(...args)),
+    trimBand: fc.tuple(index, wild).map((args) => band.trimBand(...args)),
+    splitInTwo: index.map(band.splitInTwo),
+    joinDown: index.map(band.joinDown),
+    dropBand: index.map(band.dropBand),
+    putFilament: fc
+      .tuple(
+        fc.record({
+          bandIndex: index,
+          mode: fc.constantFrom('replace' as const, 'above' as const),
+        }),
+        filament,
+      )
+      .map((args) => band.putFilament(...args)),
+    scaleLayers: wild.map(band.scaleLayers),
+    holdTotalHeight: fc.boolean().map(band.holdTotalHeight),
+    takeRackValues: fc
+      .array(filament, { maxLength: 4 })
+      .map((some) => band.takeRackValues(some.map((one) => ({ ...one, transmissionMm: 2.5 })))),
+    chooseHeightRule: fc.constantFrom(...HEIGHT_RULES).map(height.chooseHeightRule),
+    setTonePoints: fc.tuple(wild, wild, wild).map((args) => height.setTonePoints(...args)),
+    fitTonePoints: histogram.map(height.fitTonePoints),
+    setToneCurve: fc
+      .option(fc.array(fc.record({ lightness: wild, position: wild }), { maxLength: 20 }), {
+        nil: undefined,
+      })
+      .map(height.setToneCurve),
+    reverseTone: fc.boolean().map(height.reverseTone),
+    setCalm: wild.map(height.setCalm),
+    setSmallestIsland: wild.map(height.setSmallestIsland),
+    toggleEndBand: index.map((i) =>
+      // The band is looked for in the document that the edit is given.
+      Object.assign(
+        (document: ProjectDocument) =>
+          height.toggleEndBand(document.bands[i % document.bands.length]?.id ?? 'gone')(document),
+        { what: 'toggle' },
+      ),
+    ),
+    addAim: anyColour.map(height.addAim),
+    changeAim: fc
+      .tuple(index, fc.record({ colour: anyColour, layerNumber: wild }, { requiredKeys: [] }))
+      .map((args) => height.changeAim(...args)),
+    removeAim: index.map(height.removeAim),
+    setFlatColours: fc
+      .array(fc.record({ colour: anyColour, layers: wild }), { maxLength: 20 })
+      .map(height.setFlatColours),
+    setFlatLayers: fc.tuple(index, wild).map((args) => height.setFlatLayers(...args)),
+    swapFlatLayers: fc.tuple(index, index).map((args) => height.swapFlatLayers(...args)),
+    addStroke: fc
+      .record({
+        mark: fc.constantFrom(...MARKS),
+        radius: wild,
+        points: fc.array(wild, { maxLength: 9 }),
+      })
+      .map(height.addStroke),
+    clearImportance: fc.constant(height.clearImportance()),
+    setWidth: wild.map(piece.setWidth),
+    setHeight: wild.map(piece.setHeight),
+    linkSides: fc.boolean().map(piece.linkSides),
+    setTrim: fc.boolean().map(piece.setTrim),
+    setDetail: wild.map(piece.setDetail),
+    setOutlines: fc.constantFrom('samples' as const, 'smooth' as const).map(piece.setOutlines),
+    setOpening: opening.map(piece.setOpening),
+    growToFit: fc.constant(piece.growToFit()),
+    setLineWidth: wild.map(piece.setLineWidth),
+    setLayerHeight: fc
+      .tuple(fc.constantFrom('firstLayerMm' as const, 'layerMm' as const), wild)
+      .map((args) => piece.setLayerHeight(...args)),
+    setLeastLayers: wild.map(piece.setLeastLayers),
+    setGrid: fc
+      .constantFrom(
+        { firstLayerMm: 0.16, layerMm: 0.08 },
+        { firstLayerMm: 0.2, layerMm: 0.02 },
+        { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 },
+        { firstLayerMm: 0.3, layerMm: 0.3, baseLayerMm: 1, baseLayers: 250 },
+        { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.02, baseLayers: 993 },
+      )
+      .map(piece.setGrid),
+    setBorder: fc.option(wild).map(piece.setBorder),
+    setBorderWidth: wild.map(piece.setBorderWidth),
+    setPlate: fc
+      .tuple(fc.option(fc.constantFrom(...PLATE_OUTLINES)), wild)
+      .map((args) => piece.setPlate(...args)),
+    changePlate: fc
+      .record({ layers: wild, marginMm: wild }, { requiredKeys: [] })
+      .map(piece.changePlate),
+    setCorners: wild.map(piece.setCorners),
+    addHole: fc.record({ xMm: wild, yMm: wild, diameterMm: wild }).map(piece.addHole),
+    changeHole: fc
+      .tuple(index, fc.constantFrom('xMm' as const, 'yMm' as const, 'diameterMm' as const), wild)
+      .map((args) => piece.changeHole(...args)),
+    removeHole: index.map(piece.removeHole),
+    choosePrinter: printer.map(print.choosePrinter),
+    setStart: fc
+      .constantFrom(null, '2026-11-25T18:30', 'soon', '2026-99-25T18:30', '')
+      .map(print.setStart),
+    changePieces: fc
+      .record(
+        {
+          copies: wild,
+          spacingMm: wild,
+          way: fc.constantFrom('together' as const, 'apart' as const),
+        },
+        { requiredKeys: [] },
+      )
+      .map(print.changePieces),
+    setSliced: fc
+      .tuple(fc.constantFrom('slicedMinutes' as const, 'slicedGrams' as const), fc.option(wild))
+      .map((args) => print.setSliced(...args)),
+    setSpliceMargin: wild.map(print.setSpliceMargin),
+    renameProject: fc.string({ maxLength: 260 }).map(project.renameProject),
+    goBackTo: fc.constant(
+      project.goBackTo({ id: 'v', name: 'v', createdAt: 0, thumbnail: null, document: first }),
+    ),
+    takeSuggestion: fc.tuple(bands, fc.boolean()).map(([found, tone]) =>
+      project.takeSuggestion(
+        {
+          bands: found,
+          meanDeltaE: 1,
+          price: 1,
+          mostSwaps: 5,
+          tone: tone
+            ? [
+                { lightness: 10, position: 0 },
+                { lightness: 90, position: 1 },
+              ]
+            : null,
+        } as never,
+        Object.values(FILAMENTS),
+      ),
+    ),
+  };
+}

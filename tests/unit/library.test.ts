@@ -1,0 +1,273 @@
+import 'fake-indexeddb/auto';
+import { expect } from 'chai';
+import { IDBFactory } from 'fake-indexeddb';
+import { digestBytes } from '#core/base/stamp.ts';
+import { DatabaseStorage, type Storage } from '../../src/platform/browser/storage.ts';
+import { renameProject } from '../../src/state/edits/project-edits.ts';
+import {
+  isUnreadable,
+  Library,
+  type ShelfEntry,
+  type ShelvedProject,
+} from '../../src/state/library.ts';
+import { newProject } from '../../src/state/new-project.ts';
+import type { ProjectDocument } from '../../src/state/project-document.ts';
+import { FILAMENTS } from '../helpers/stacks.ts';
+
+const PICTURE = Uint8Array.of(1, 2, 3, 4);
+const first = newProject(
+  {
+    name: 'Dome',
+    artwork: {
+      fileName: 'd.png',
+      kind: 'png',
+      digest: digestBytes(PICTURE),
+      width: 30,
+      height: 20,
+    },
+    histogram: new Uint32Array(4096).fill(1),
+  },
+  Object.values(FILAMENTS),
+);
+const named = (name: string): ProjectDocument => renameProject(name)(first);
+const stateOf = (document: ProjectDocument) => ({
+  document,
+  versions: [],
+  history: { past: [], future: [] },
+  artwork: PICTURE,
+});
+const nameOf = (entry: ShelfEntry | undefined): string | undefined =>
+  entry && (isUnreadable(entry) ? entry.name : entry.document.name);
+
+/** A database that can be made to fail. */
+function faultyStorage(): { readonly storage: Storage; broken: Error | null } {
+  const faulty: { storage: Storage; broken: Error | null } = {
+    broken: null,
+    storage: new Proxy(new DatabaseStorage(), {
+      get:
+        (target, key: keyof Storage) =>
+        (...args: never[]): unknown =>
+          faulty.broken
+            ? Promise.reject(faulty.broken)
+            : (target[key] as (...all: never[]) => unknown)(...args),
+    }),
+  };
+  return faulty;
+}
+
+const RACK = Object.values(FILAMENTS);
+
+const QUOTA = new DOMException('full', 'QuotaExceededError');
+
+async function whenUntroubled(library: Library): Promise<void> {
+  await new Promise<void>((resolve) => {
+    if (!library.trouble.getState().troubled) resolve();
+    library.trouble.subscribe(({ troubled }) => {
+      if (!troubled) resolve();
+    });
+  });
+}
+
+describe('library', () => {
+  beforeEach(() => {
+    globalThis.indexedDB = new IDBFactory();
+  });
+
+  it('keeps project, history and picture in one step, and gives them to the next visit', async () => {
+    const library = new Library(RACK);
+    const history = { past: [first], future: [] };
+    await library.saveProject('a', { ...stateOf(named('Later')), history });
+    const next = new Library(RACK);
+    const entry = await next.getProject('a');
+    expect(nameOf(entry)).to.equal('Later');
+    expect(await next.getArtwork(first.artwork.digest)).to.deep.equal(PICTURE);
+    const { document } = entry as ShelvedProject;
+    expect((await next.getHistory('a', document)).past.map(({ name }) => name)).to.deep.equal([
+      'Dome',
+    ]);
+    // A history that belongs to another state is worth nothing.
+    expect((await next.getHistory('a', first)).past).to.deep.equal([]);
+    expect(nameOf((await next.listProjects())[0])).to.equal('Later');
+  });
+
+  it('never stores a document that could not be read again, and keeps what was there', async () => {
+    const library = new Library(RACK);
+    await library.saveProject('a', stateOf(first));
+    const broken = { ...first, widthMm: -4 };
+    let told = '';
+    await library.saveProject('a', stateOf(broken)).catch((error: unknown) => {
+      told = String(error);
+    });
+    expect(told).to.include('widthMm');
+    expect(nameOf(await new Library(RACK).getProject('a'))).to.equal('Dome');
+    expect(library.trouble.getState().troubled).to.equal(false);
+    // Neither did the failed save stop those after it.
+    await library.saveProject('a', stateOf(named('Good')));
+    expect(nameOf(await new Library(RACK).getProject('a'))).to.equal('Good');
+  });
+
+  for (const [what, fault] of [
+    ['full', QUOTA],
+    ['cut off in the middle', new DOMException('abort', 'AbortError')],
+    ['gone', new DOMException('closing', 'InvalidStateError')],
+  ] as const)
+    it(`goes on in memory while storage is ${what}, and writes everything once it works again`, async () => {
+      const faulty = faultyStorage();
+      const library = new Library(RACK, faulty.storage);
+      await library.saveProject('a', stateOf(named('Before')));
+      faulty.broken = fault;
+      await library.saveProject('a', stateOf(named('During')));
+      await library.saveProject('new', stateOf(named('New')));
+      await library.putSetting('s', 1);
+      await library.putSetting('s', 2);
+      expect(library.trouble.getState().troubled).to.equal(true);
+      expect(nameOf(await library.getProject('a'))).to.equal('During');
+      expect(await library.getSetting('s')).to.equal(2);
+      faulty.broken = null;
+      // What is written after the trouble is what is read from then on, in this page and the next.
+      await library.saveProject('a', stateOf(named('After')));
+      expect(nameOf(await library.getProject('a'))).to.equal('After');
+      await whenUntroubled(library);
+      const next = new Library(RACK);
+      expect(nameOf(await next.getProject('a'))).to.equal('After');
+      expect(nameOf(await next.getProject('new'))).to.equal('New');
+      expect(await next.getArtwork(first.artwork.digest)).to.deep.equal(PICTURE);
+      expect(await next.getSetting('s')).to.equal(2);
+      // And what another page writes is seen here: no copy is left over.
+      await next.saveProject('a', stateOf(named('Elsewhere')));
+      expect(nameOf(await library.getProject('a'))).to.equal('Elsewhere');
+      await library.changeProject('a', (stored) => ({ ...stored, thumbnail: null }));
+      expect(nameOf(await next.getProject('a'))).to.equal('Elsewhere');
+    });
+
+  it('takes a storage that fails for a moment neither for empty nor for the demo rack', async () => {
+    const faulty = faultyStorage();
+    const library = new Library(RACK, faulty.storage);
+    const rack = { filaments: [], tuning: 1.5 };
+    await library.putRack(rack);
+    faulty.broken = QUOTA;
+    const read = library.getRack();
+    setTimeout(() => {
+      faulty.broken = null;
+    }, 600);
+    expect(await read).to.deep.equal(rack);
+    faulty.broken = QUOTA;
+    let told = '';
+    await library.listProjects().catch((error: unknown) => {
+      told = String(error);
+    });
+    expect(told).to.include('full');
+    faulty.broken = null;
+    await whenUntroubled(library);
+    expect(await library.listProjects()).to.deep.equal([]);
+  });
+
+  it('works in memory where storage is refused from the beginning', async () => {
+    const faulty = faultyStorage();
+    faulty.broken = new DOMException('private', 'SecurityError');
+    const library = new Library(RACK, faulty.storage);
+    expect((await library.getRack()).filaments).to.equal(RACK);
+    await library.saveProject('a', stateOf(first));
+    expect((await library.listProjects()).map(nameOf)).to.deep.equal(['Dome']);
+    expect(await library.getArtwork(first.artwork.digest)).to.deep.equal(PICTURE);
+    expect(library.trouble.getState().troubled).to.equal(true);
+  });
+
+  it('changes a project from how it is stored, not from what was once listed', async () => {
+    const here = new Library(RACK);
+    const there = new Library(RACK);
+    await here.saveProject('a', stateOf(first));
+    const [listed] = await here.listProjects();
+    await there.saveProject('a', stateOf({ ...named('Dome'), calm: 0.7 }));
+    await here.renameProject(listed?.id ?? '', 'Renamed');
+    const entry = await there.getProject('a');
+    expect(entry && !isUnreadable(entry) && entry.document).to.include({
+      name: 'Renamed',
+      calm: 0.7,
+    });
+    await here.duplicateProject('a', 'b', 'Copy');
+    expect((await there.listProjects()).map(nameOf)).to.have.members(['Renamed', 'Copy']);
+    // Nothing is made of one that is gone.
+    await here.renameProject('gone', 'x');
+    expect(await there.getProject('gone')).to.equal(undefined);
+  });
+
+  it('a project deleted elsewhere comes back whole, with its picture, by the next save', async () => {
+    const editing = new Library(RACK);
+    const shelf = new Library(RACK);
+    await editing.saveProject('a', stateOf(first));
+    await shelf.deleteProject('a', true);
+    expect(await shelf.getProject('a')).to.equal(undefined);
+    // Long ago: it is swept away, picture and history with it.
+    await shelf.changeProject('a', (stored) => ({ ...stored, deletedAt: 1 }));
+    await shelf.listProjects();
+    expect(await shelf.getArtwork(first.artwork.digest)).to.equal(undefined);
+    expect(await editing.saveProject('a', stateOf(named('Back'))), 'nothing is left').to.equal(
+      false,
+    );
+    expect(nameOf(await shelf.getProject('a'))).to.equal('Back');
+    expect(await shelf.getArtwork(first.artwork.digest)).to.deep.equal(PICTURE);
+    await shelf.deleteProject('a', true);
+    expect(await editing.saveProject('a', stateOf(named('Again'))), 'it was deleted').to.equal(
+      true,
+    );
+  });
+
+  it('sweeps pictures that nothing uses, and none of a project that is being begun', async () => {
+    const library = new Library(RACK);
+    await library.saveProject('a', stateOf(first));
+    await Promise.all([
+      ...Array.from({ length: 10 }, (_, i) =>
+        library.saveProject(`p${i}`, {
+          ...stateOf({
+            ...first,
+            artwork: { ...first.artwork, digest: digestBytes(Uint8Array.of(i)) },
+          }),
+          artwork: Uint8Array.of(i),
+        }),
+      ),
+      ...Array.from({ length: 10 }, () => new Library(RACK).listProjects()),
+    ]);
+    for (let i = 0; i < 10; i += 1)
+      expect(await library.getArtwork(digestBytes(Uint8Array.of(i)))).to.deep.equal(
+        Uint8Array.of(i),
+      );
+  });
+
+  it('shows what cannot be read, and never loses it', async () => {
+    const storage = new DatabaseStorage();
+    const library = new Library(RACK, storage);
+    await library.saveProject('a', stateOf(first));
+    const damaged = { ...first, name: 'Damaged', bands: [] };
+    await storage.writeProject('bad', {
+      make: () => ({
+        id: 'bad',
+        document: damaged,
+        createdAt: 1,
+        changedAt: 2,
+        thumbnail: null,
+        deletedAt: null,
+      }),
+    });
+    const entries = await library.listProjects();
+    expect(entries.map((entry) => [nameOf(entry), isUnreadable(entry)])).to.deep.equal([
+      ['Dome', false],
+      ['Damaged', true],
+    ]);
+    await library.renameProject('bad', 'x');
+    await library.deleteProject('bad', true);
+    await library.deleteProject('bad', false);
+    expect((await storage.getProject('bad'))?.document).to.deep.equal(damaged);
+  });
+
+  it('opens its connection anew when the browser closed it', async () => {
+    const storage = new DatabaseStorage();
+    const library = new Library(RACK, storage);
+    await library.saveProject('a', stateOf(first));
+    const connection = await (storage as unknown as { connection: Promise<IDBDatabase> })
+      .connection;
+    connection.close();
+    expect(nameOf(await library.getProject('a'))).to.equal('Dome');
+    expect(library.trouble.getState().troubled).to.equal(false);
+  });
+});
