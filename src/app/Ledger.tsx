@@ -5,11 +5,11 @@ import { estimateTime, estimateUse } from '#core/schedule/estimate.ts';
 import { describePace } from '#core/schedule/words.ts';
 import { paceOf } from '../state/project-export.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
-import { formatDuration } from '#core/schedule/words.ts';
+import { formatDuration, formatSize } from '#core/schedule/words.ts';
 import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { pieceSizeOf, samplesOf, stackOf } from '../state/document-facts.ts';
-import { useDocument, useLive } from '../state/project-context.ts';
+import { samplesOf, stackOf } from '../state/document-facts.ts';
+import { useDocument, useLive, usePieceSize } from '../state/project-context.ts';
 import styles from './Ledger.module.css';
 import { useNotices } from './use-notices.ts';
 import { describeNotice } from './words.ts';
@@ -60,7 +60,7 @@ export function Ledger() {
   const stack = stackOf(document);
   const layers = totalLayers(document.bands);
   const samples = samplesOf(document);
-  const size = pieceSizeOf(document);
+  const size = usePieceSize();
   const swaps = planSwaps(stack);
   const uses = counts ? estimateUse(stack, document.filaments, counts, shown.detailMm) : [];
   const time = counts
@@ -101,7 +101,7 @@ export function Ledger() {
               </span>
             ))}
       </Figure>
-      <Figure value={`${size.widthMm} x ${size.heightMm} mm`} caption="size" testId="ledger-size">
+      <Figure value={formatSize(size)} caption="size" testId="ledger-size">
         {samples.columns} x {samples.rows} samples of {samples.detailMm} mm.
       </Figure>
       <Figure

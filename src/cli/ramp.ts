@@ -21,6 +21,7 @@ export async function runRamp(args: string[]): Promise<object> {
       layer: layerIndex + 1,
       topMm: layerTopMm(stack.grid, layerIndex + 1),
       band: bandLetter(step.bandIndex),
+      filament: stack.bands[step.bandIndex]?.filamentId ?? '',
       colour: formatHex(step.colour),
       lamp: formatHex(step.lamp),
       cover: Number(step.cover.toFixed(6)),

@@ -89,10 +89,26 @@ function isWhole(bytes: Uint8Array, kind: PictureKind): boolean {
     case 'webp':
       return bytes.length >= view.getUint32(4, true) + 8;
     case 'bmp':
-      return bytes.length >= view.getUint32(2, true);
+      return bmpIsWhole(view);
     case 'avif':
       return boxesFit(view);
   }
+}
+
+/**
+ * Does a BMP hold the pixels that its header promises? What the header says of the file's length may be anything, and a
+ * decoder makes room for the pixels before it looks for them. Source of the layout: BITMAPINFOHEADER (Microsoft, Win32).
+ */
+function bmpIsWhole(view: DataView): boolean {
+  if (view.byteLength < 54 || view.byteLength < view.getUint32(2, true)) return false;
+  const offset = view.getUint32(10, true);
+  const [width, height] = [Math.abs(view.getInt32(18, true)), Math.abs(view.getInt32(22, true))];
+  const bitsPerPixel = view.getUint16(28, true);
+  const compression = view.getUint32(30, true);
+  const held = view.byteLength - offset;
+  // Run lengths: a pair of bytes stands for 255 pixels at most.
+  if (compression === 1 || compression === 2) return held * 128 >= width * height;
+  return held >= 4 * Math.ceil((width * bitsPerPixel) / 32) * height;
 }
 
 /**

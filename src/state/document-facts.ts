@@ -8,7 +8,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
-import type { HeightRequest } from '../workers/protocol.ts';
+import type { HeightRequest, PrintedExtent } from '../workers/protocol.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /** A filament of the rack as a project keeps it. */
@@ -59,7 +59,15 @@ export function samplesOf(document: Sized): SampleGrid {
   );
 }
 
-/** Size of what is printed, mm, with border and plate. */
+/** A number of samples each way, in mm. */
+export function extentMm(
+  { columns, rows }: PrintedExtent,
+  detailMm: number,
+): { readonly widthMm: number; readonly heightMm: number } {
+  return { widthMm: tidyMm(columns * detailMm), heightMm: tidyMm(rows * detailMm) };
+}
+
+/** Size of what is printed as far as the document alone tells it, mm, with border and plate. */
 export function pieceSizeOf(document: Sized): {
   readonly widthMm: number;
   readonly heightMm: number;

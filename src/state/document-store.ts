@@ -24,6 +24,11 @@ export interface Joining {
 export interface DocumentActions {
   /** Makes an edit: one step of history, part of the last one, or part of the running gesture. */
   readonly change: (edit: Edit, joining?: Joining) => void;
+  /**
+   * Completes the document by what follows from it by itself (the colours that a picture is reduced to): no step of
+   * history, and what can be redone stays.
+   */
+  readonly complete: (edit: Edit) => void;
   /** Begins a drag: all changes until it ends become one step. */
   readonly beginGesture: () => void;
   readonly endGesture: () => void;
@@ -93,6 +98,11 @@ export function createDocumentStore(
         past: joined ? past : [...past, before].slice(-MOST_STEPS),
         future: [],
       });
+    },
+    complete: (edit) => {
+      const { document: before } = get();
+      const after = edit(before);
+      if (after !== before && checkChange(before, after) === null) set({ document: after });
     },
     beginGesture: () => {
       last = null;

@@ -8,7 +8,7 @@ import { coarsenSamples, type SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { STAGE_AREA_PX } from '../workers/artwork-handlers.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { HeightRequest, OpenedArtwork } from '../workers/protocol.ts';
+import type { HeightRequest, OpenedArtwork, PrintedExtent } from '../workers/protocol.ts';
 import type { DocumentStore } from './document-store.ts';
 import { heightRequest, samplesOf, stackOf } from './document-facts.ts';
 import type { ProjectDocument } from './project-document.ts';
@@ -21,6 +21,8 @@ export interface LiveState {
   readonly heights: HeightMap | null;
   /** Shown samples at each height. */
   readonly counts: Uint32Array | null;
+  /** How far what is printed reaches, in shown samples; null until the first heights are there. */
+  readonly extent: PrintedExtent | null;
   /** Outlines of each layer, in sides of shown samples. */
   readonly edges: Uint32Array | null;
   /** The grid that `heights` has: the relief's own, or a coarser one where that has too many samples to show. */
@@ -78,6 +80,7 @@ export function followDocument(
     ramp: rampOf(first),
     heights: null,
     counts: null,
+    extent: null,
     edges: null,
     shown: shownGrid(first),
     difference: null,
@@ -130,10 +133,10 @@ export function followDocument(
     const grid = shownGrid(current());
     worker
       .run('heights', wanted)
-      .then(({ heights, counts, edges }) => {
+      .then(({ heights, counts, edges, extent }) => {
         const { shown } = store.getState();
         const same = JSON.stringify(shown) === JSON.stringify(grid);
-        if (!stopped) store.setState({ heights, counts, edges, shown: same ? shown : grid });
+        if (!stopped) store.setState({ heights, counts, edges, extent, shown: same ? shown : grid });
         measureLater();
       })
       .catch(report)

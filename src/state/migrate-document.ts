@@ -1,9 +1,4 @@
-import { USUAL_PRINTER } from '#core/printer/printer.ts';
-import { ONE_PIECE } from '#core/schedule/pieces.ts';
 import { documentSchema, type ProjectDocument } from './project-document.ts';
-
-/** Width of a line, mm, until the maker says otherwise. */
-const USUAL_LINE_MM = USUAL_PRINTER.lineMm;
 
 /** Reads a document of this or an older schema version; throws a ZodError when it is neither. */
 export function migrateDocument(data: unknown): ProjectDocument {
@@ -50,28 +45,50 @@ function fromVersion3(data: object): object {
   return { ...data, schema: 4, holdTotal: false };
 }
 
-/** What version 4 had not: importance, and pieces other than their picture. */
-export const PLAIN_PIECE = {
-  importance: [],
-  heightMm: null,
-  trim: false,
-  shape: { border: null, plate: null, cornerMm: 0, holes: [] },
-  opening: null,
-  lineMm: USUAL_LINE_MM,
-};
+/*
+ * What older versions had not is written out here as it was when the step was made, never taken from today's code: a project
+ * must open the same whatever a new one begins with.
+ */
 
 function fromVersion4(data: object): object {
-  return { ...data, ...structuredClone(PLAIN_PIECE), schema: 5 };
+  return {
+    ...data,
+    importance: [],
+    heightMm: null,
+    trim: false,
+    shape: { border: null, plate: null, cornerMm: 0, holes: [] },
+    opening: null,
+    lineMm: 0.42,
+    schema: 5,
+  };
 }
 
-/** What version 5 had not: a printer, several pieces, and what the sheet is told. */
-export const PLAIN_PRINT = {
-  outlines: 'samples' as const,
-  printer: USUAL_PRINTER,
-  pieces: ONE_PIECE,
-  sheet: { startsAt: null, slicedMinutes: null, slicedGrams: null, spliceMarginMm: 300 },
-};
-
 function fromVersion5(data: object): object {
-  return { ...data, ...structuredClone(PLAIN_PRINT), schema: 6 };
+  return {
+    ...data,
+    outlines: 'samples',
+    printer: {
+      id: 'medium-hand',
+      name: 'Medium bed, by hand',
+      bed: { shape: 'rectangle', widthMm: 220, depthMm: 220 },
+      heightMm: 250,
+      nozzleMm: 0.4,
+      lineMm: 0.42,
+      firstLayerMm: 0.16,
+      layerMm: 0.08,
+      firstLayerMmS: 30,
+      solidMmS: 80,
+      outlineMmS: 60,
+      travelMmS: 150,
+      feeder: false,
+      swapS: 180,
+      purgeToDarkMm: 60,
+      purgeToLightMm: 150,
+      filamentMm: 1.75,
+      pause: { command: 'M600', text: '' },
+    },
+    pieces: { copies: 1, spacingMm: 5, way: 'together' },
+    sheet: { startsAt: null, slicedMinutes: null, slicedGrams: null, spliceMarginMm: 300 },
+    schema: 6,
+  };
 }

@@ -3,10 +3,12 @@ import { parseHex } from '#core/colour/srgb.ts';
 import { fitTone, LEAST_LAYERS, type ToneRule } from '#core/heights/tone.ts';
 import { GREATEST_SIDE_MM, LEAST_SIDE_MM } from '#core/relief/sampling.ts';
 import { clamp } from '#core/base/numbers.ts';
+import { USUAL_PRINTER } from '#core/printer/printer.ts';
+import { PLAIN_SHAPE } from '#core/relief/shape.ts';
+import { ONE_PIECE } from '#core/schedule/pieces.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { plannedFilament } from './document-facts.ts';
-import { PLAIN_PIECE, PLAIN_PRINT } from './migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
 import { groundsOf } from './rack-store.ts';
 
@@ -112,8 +114,16 @@ export function newProject(
     flat: { colours: [] },
     calm: 0,
     smallestMm: NOZZLE_MM,
-    ...structuredClone(PLAIN_PIECE),
-    ...structuredClone(PLAIN_PRINT),
+    importance: [],
+    heightMm: null,
+    trim: false,
+    shape: structuredClone(PLAIN_SHAPE) as ProjectDocument['shape'],
+    opening: null,
+    outlines: 'samples',
+    lineMm: USUAL_PRINTER.lineMm,
+    printer: structuredClone(USUAL_PRINTER),
+    pieces: { ...ONE_PIECE },
+    sheet: { startsAt: null, slicedMinutes: null, slicedGrams: null, spliceMarginMm: 300 },
     leastLayers: LEAST_LAYERS,
     widthMm: clamp(
       Math.round((FIRST_SIDE_MM * artwork.width) / longer),

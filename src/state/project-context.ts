@@ -1,8 +1,9 @@
-import { createContext, useContext } from 'react';
+import { createContext, useContext, useDeferredValue } from 'react';
 import { useStore } from 'zustand';
 import type { Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { WorkerClient } from '../workers/client.ts';
+import { extentMm, pieceSizeOf, samplesOf } from './document-facts.ts';
 import type { DocumentActions, DocumentState, DocumentStore } from './document-store.ts';
 import type { LivePrint, LiveState } from './live-print.ts';
 import type { NamedVersion, VersionStore } from './versions.ts';
@@ -51,6 +52,18 @@ export function useLive<Part>(pick: (state: LiveState) => Part): Part {
 /** A part of the view. */
 export function useView<Part>(pick: (state: ViewState) => Part): Part {
   return useStore(useProject().views, pick);
+}
+
+/** Size of what is printed, mm: as the relief has it, and by the document while that is being worked out. */
+export function usePieceSize(): { readonly widthMm: number; readonly heightMm: number } {
+  const document = useDeferredValue(useDocument((state) => state.document));
+  const extent = useLive((state) => state.extent);
+  const shown = useLive((state) => state.shown);
+  const { columns, rows, detailMm } = samplesOf(document);
+  // On a coarser grid the relief's own size is not seen.
+  const real =
+    shown.columns === columns && shown.rows === rows && shown.detailMm === detailMm && extent;
+  return real && extent.columns > 0 ? extentMm(extent, detailMm) : pieceSizeOf(document);
 }
 
 /** The states that the maker named. */

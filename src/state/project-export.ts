@@ -2,8 +2,9 @@ import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import type { ExportRequest } from '../workers/protocol.ts';
+import type { ExportRequest, PrintedExtent } from '../workers/protocol.ts';
 import {
+  extentMm,
   heightRequest,
   pieceSizeOf,
   ruleOf,
@@ -44,6 +45,8 @@ export function exportRequest(document: ProjectDocument): ExportRequest {
 export interface ReliefCounts {
   readonly counts: Uint32Array;
   readonly edges?: Uint32Array;
+  /** How far what is printed reaches, in samples; without it the size follows from the document. */
+  readonly extent?: PrintedExtent;
 }
 
 /**
@@ -52,7 +55,7 @@ export interface ReliefCounts {
  */
 export function sheetOfDocument(
   document: ProjectDocument,
-  { counts, edges }: ReliefCounts,
+  { counts, edges, extent }: ReliefCounts,
   rack: readonly Filament[] = [],
 ): SwapSheet {
   const samples = samplesOf(document);
@@ -70,7 +73,7 @@ export function sheetOfDocument(
     counts,
     ...(edges ? { edges } : {}),
     detailMm: samples.detailMm,
-    ...pieceSizeOf(document),
+    ...(extent ? extentMm(extent, samples.detailMm) : pieceSizeOf(document)),
     printer: paceOf(document),
     pieces: document.pieces,
     slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,

@@ -25,6 +25,7 @@ import {
   countHeights,
   cropHeights,
   paintPrint,
+  printedPart,
   thinHeights,
 } from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
@@ -70,6 +71,12 @@ function boxOf(stage: RgbaRaster): OpenedArtwork['box'] {
     width: box.width / stage.width,
     height: box.height / stage.height,
   };
+}
+
+/** What is counted in a relief. */
+function measure(heights: HeightMap): Omit<ArtworkJobs['heights']['output'], 'heights'> {
+  const { columns = 0, rows = 0 } = printedPart(heights) ?? {};
+  return { counts: countHeights(heights), edges: countEdges(heights), extent: { columns, rows } };
 }
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
@@ -169,7 +176,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     heights: (request, checkpoint) => {
       const heights = heightsOf(request, checkpoint);
       last = heights;
-      return { heights, counts: countHeights(heights), edges: countEdges(heights) };
+      return { heights, ...measure(heights) };
     },
 
     difference: ({ stack, filaments }, checkpoint) => {
@@ -232,8 +239,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     },
 
     counts: (request, checkpoint) => {
-      const heights = finalHeights(request, checkpoint);
-      return { counts: countHeights(heights), edges: countEdges(heights) };
+      return measure(finalHeights(request, checkpoint));
     },
 
     flatColours: ({ count, stack, filaments }, checkpoint) => {

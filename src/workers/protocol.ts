@@ -62,6 +62,12 @@ export interface HeightRequest {
   readonly shape?: PieceShape;
 }
 
+/** How far what is printed reaches, in samples; 0 x 0 where nothing is. */
+export interface PrintedExtent {
+  readonly columns: number;
+  readonly rows: number;
+}
+
 /** What a relief file is made from. */
 export interface ExportRequest {
   /** Heights of the finished relief. */
@@ -107,6 +113,7 @@ export type ArtworkJobs = {
       readonly heights: HeightMap;
       readonly counts: Uint32Array;
       readonly edges: Uint32Array;
+      readonly extent: PrintedExtent;
     };
   };
   /** How far the print that the last heights give with a stack is from the artwork; null where nothing is printed. */
@@ -147,7 +154,11 @@ export type ArtworkJobs = {
   /** Samples at each height of the finished relief, and its outlines; what the stage shows stays as it is. */
   counts: {
     input: HeightRequest;
-    output: { readonly counts: Uint32Array; readonly edges: Uint32Array };
+    output: {
+      readonly counts: Uint32Array;
+      readonly edges: Uint32Array;
+      readonly extent: PrintedExtent;
+    };
   };
   /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */
   flatColours: {

@@ -255,11 +255,12 @@ describe('the swap sheet on screen', function () {
     await typeOver(driver, 'copies', '4');
     await reads('pieces-table', /together \(this sheet\)\s+5\s/);
     const table = await read('pieces-table');
-    expect(table).to.match(/one after the other\s+20\s/);
+    expect(table).to.match(/one after the other\s+23\s/);
     expect(table).to.contain('does not fit, room for 2');
     expect(await read('advice')).to.contain('they do not fit on the bed together');
     await (await find(driver, 'choice-apart')).click();
-    await reads('sheet-summary', /each piece/);
+    await reads('sheet-summary', /5 swaps a piece, 23 in all/);
+    expect(await read('swap-back')).to.match(/Before each further piece.*3 times/s);
     await typeOver(driver, 'copies', '1');
     for (let step = 0; step < 7; step += 1) await (await findButton(driver, 'Undo')).click();
     await reads('swap-sheet', /Swap sheet for Medium bed, by hand/);

@@ -1,11 +1,12 @@
 import { expect } from 'chai';
 import { pauseSnippet } from '#core/formats/pause-snippet.ts';
+import { swapCalendar } from '#core/formats/swap-calendar.ts';
 import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
 import { countEdges, countHeights } from '#core/heights/height-map.ts';
 import { SHIPPED_PRINTERS, USUAL_PRINTER } from '#core/printer/printer.ts';
 import { swapSteps } from '#core/schedule/checklist.ts';
 import { LAYER_PAUSE_S, layerSeconds, TRAVEL_SHARE } from '#core/schedule/estimate.ts';
-import { arrangePieces, compareWays, hopSeconds, HOP_PAUSE_S } from '#core/schedule/pieces.ts';
+import { arrangePieces, compareWays, hopSeconds, HOP_PAUSE_S, NEXT_PIECE_S } from '#core/schedule/pieces.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
 import { planSplices } from '#core/schedule/splice.ts';
 import { makeSwapSheet, type SheetSource, type SwapSheet } from '#core/schedule/swap-sheet.ts';
@@ -143,7 +144,12 @@ describe('several pieces', () => {
     const one = sheetOf();
     const hops = 27 * hopSeconds(many, 30, 20, USUAL_PRINTER.travelMmS);
     expect(ways.together).to.include({ swaps: 2 });
-    expect(ways.apart).to.include({ swaps: 8 });
+    // Two in each of four pieces, and three times back from the last filament to the first.
+    expect(ways.apart).to.include({ swaps: 11 });
+    expect(ways.apart.totalS).to.be.closeTo(
+      4 * (one.totalS - one.swapsS) + 11 * 180 + 3 * NEXT_PIECE_S,
+      1e-6,
+    );
     expect(ways.together.totalS).to.be.closeTo(4 * (one.totalS - one.swapsS) + hops + 360, 1e-6);
     expect(totalS).to.be.closeTo(ways.together.totalS, 1e-6);
     expect(swapsS).to.equal(360);
@@ -153,8 +159,49 @@ describe('several pieces', () => {
     expect(apart.totalS).to.be.closeTo(one.totalS, 1e-6);
     const purge = (sheet: SwapSheet): number =>
       sheet.needs.reduce((sum, { purgeG }) => sum + purgeG, 0);
-    expect(purge(apart)).to.be.closeTo(4 * purge(one), 1e-9);
+    const back = (60 * Math.PI * 0.875 ** 2 * 1.24) / 1000;
+    expect(apart.back).to.include({ fromLetter: 'C', toLetter: 'A', toLighter: false, purgeMm: 60 });
+    expect(purge(apart)).to.be.closeTo(4 * purge(one) + 3 * back, 1e-9);
+    expect([one.back, sheetOf({ pieces: many }).back]).to.deep.equal([null, null]);
     expect(purge(sheetOf({ pieces: many }))).to.be.closeTo(purge(one), 1e-9);
+  });
+
+  it('ten copies of two filaments, one by one, need nineteen changes, in sheet, purge, splices and watch', () => {
+    const stack = stackOf(8, 8, 11);
+    const two = { ...stack, bands: stack.bands.slice(0, 2) };
+    const pieces = { copies: 10, spacingMm: 5, way: 'apart' } as const;
+    const sheet = sheetOf({ stack: two, pieces });
+    expect(sheet.ways.apart.swaps).to.equal(19);
+    // Counted by hand: every purge but that of the first loading.
+    const plan = planSplices(sheet, 0);
+    expect(plan).to.have.length(20);
+    expect(plan.filter(({ purgeMm }) => purgeMm > 0)).to.have.length(19);
+    expect(plan.slice(0, 3).map(({ letter, purgeMm }) => [letter, purgeMm])).to.deep.equal([
+      ['1A', 0],
+      ['1B', 150],
+      ['2A', 60],
+    ]);
+    let watch = { ...freshWatch('s', 0) };
+    const told: string[] = [];
+    for (let n = 0; n < 20; n += 1) {
+      const stop = nextStop(sheet, watch);
+      told.push(`${stop.piece} ${stop.swap ? 'swap' : 'end'}`);
+      expect(stop.over).to.equal(false);
+      watch = resumed(watch, 1000 * n);
+    }
+    expect(told.slice(0, 4)).to.deep.equal(['1 swap', '1 end', '2 swap', '2 end']);
+    expect(told.at(-1)).to.equal('10 end');
+    expect(nextStop(sheet, watch).over).to.equal(true);
+    // One that ends in the filament that it begins with needs no change in between.
+    const same = { ...two, bands: [...two.bands, { ...two.bands[0], filamentId: 'soot', layers: 2 }] };
+    const round = sheetOf({ stack: same as typeof two, pieces });
+    expect(round.back).to.equal(null);
+    expect(planSplices(round, 0)).to.have.length(21);
+    expect(planSplices(round, 0)[2]?.letter).to.equal('1C, 2A');
+    const text = swapSheetText(sheet);
+    expect(text).to.contain('BETWEEN PIECES').and.to.contain('In all there are 19 changes');
+    const calendar = swapCalendar(sheet, 0);
+    expect(calendar.ok && calendar.value.match(/BEGIN:VEVENT/g)).to.have.length(19);
   });
 
   it('the advice follows the times, the swaps and the bed', () => {
@@ -164,12 +211,13 @@ describe('several pieces', () => {
       hopS: 6,
       layers: 24,
       swaps: 3,
+      returns: true,
       swapS: 180,
       fits: true,
     };
     expect(compareWays(base).advice).to.equal('together');
     expect(compareWays({ ...base, fits: false }).advice).to.equal('apart');
-    expect(compareWays({ ...base, swaps: 0, hopS: 60 }).advice).to.equal('apart');
+    expect(compareWays({ ...base, swaps: 0, returns: false, hopS: 60 }).advice).to.equal('apart');
     // A feeder swaps fast, and many layers of many hops cost more than that.
     const fast = { ...base, swapS: 20, hopS: 120, layers: 100 };
     expect(compareWays(fast)).to.include({ advice: 'apart' });
@@ -241,16 +289,19 @@ describe('beside the printer', () => {
   it('counts down from the start, then from each time it was resumed, and can be taken back', () => {
     const sheet = sheetOf();
     const open = freshWatch('s', null);
-    expect(nextStop(sheet, open)).to.deep.equal({ swap: sheet.swaps[0], dueMs: null });
+    const one = { piece: 1, pieces: 1, over: false };
+    expect(nextStop(sheet, open)).to.deep.equal({ ...one, swap: sheet.swaps[0], dueMs: null });
     const started = { ...open, startedMs: 1000 };
     expect(nextStop(sheet, started).dueMs).to.equal(1000 + 1000 * (sheet.swaps[0]?.sinceS ?? 0));
     const first = resumed(started, 5_000_000);
     expect(nextStop(sheet, first)).to.deep.equal({
+      ...one,
       swap: sheet.swaps[1],
       dueMs: 5_000_000 + 1000 * (sheet.swaps[1]?.sinceS ?? 0),
     });
     const second = resumed(first, 9_000_000);
     expect(nextStop(sheet, second)).to.deep.equal({
+      ...one,
       swap: null,
       dueMs: 9_000_000 + 1000 * sheet.lastS,
     });

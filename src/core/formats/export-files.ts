@@ -80,13 +80,13 @@ export function exportFile(
       };
     }
     case 'glb': {
-      const { stack, filaments, title } = source;
+      const { stack, filaments } = source;
       const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
       const mesh = reliefMesh(source, tops, partOf(checkpoint, 0, 0.6));
       return {
         suffix: 'relief.glb',
         type: 'model/gltf-binary',
-        bytes: writeGlb(mesh, stack, filaments, ramp(), title),
+        bytes: writeGlb(mesh, stack, filaments, ramp(), source),
         triangles: mesh.triangles.length / 3,
       };
     }

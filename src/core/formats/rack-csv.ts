@@ -31,7 +31,7 @@ export type RackColumn = (typeof RACK_COLUMNS)[number];
 export const REQUIRED_COLUMNS: readonly RackColumn[] = ['id', 'name', 'colour', 'transmission_mm'];
 
 /** Other headings under which people keep the same things. Plain words only. */
-const OTHER_NAMES: Readonly<Record<string, RackColumn>> = {
+const OTHER_NAMES: ReadonlyMap<string, RackColumn> = new Map(Object.entries({
   key: 'id',
   code: 'id',
   vendor: 'maker',
@@ -48,7 +48,18 @@ const OTHER_NAMES: Readonly<Record<string, RackColumn>> = {
   'in stock': 'on_hand',
   notes: 'note',
   comment: 'note',
-};
+} as const));
+
+/** What may be written for on hand; nothing at all counts as yes. Maps, so that words of the language are no entries. */
+const ON_HAND: ReadonlyMap<string, boolean> = new Map([
+  ['', true],
+  ['yes', true],
+  ['true', true],
+  ['1', true],
+  ['no', false],
+  ['false', false],
+  ['0', false],
+]);
 
 /** Most filaments that a file may hold. */
 export const MOST_FILAMENTS = 20_000;
@@ -115,15 +126,7 @@ function readRow(cell: (column: RackColumn) => string, where: string): Result<Fi
   const diameterMm = positive(cell('diameter_mm') || String(USUAL_DIAMETER_MM));
   if (diameterMm === undefined || diameterMm > 10)
     return fail('bad-diameter', where, cell('diameter_mm'));
-  const onHand = {
-    '': true,
-    yes: true,
-    true: true,
-    '1': true,
-    no: false,
-    false: false,
-    '0': false,
-  }[cell('on_hand').toLowerCase()];
+  const onHand = ON_HAND.get(cell('on_hand').toLowerCase());
   if (onHand === undefined) return fail('bad-on-hand', where, cell('on_hand'));
   return succeed({
     id: cell('id'),
@@ -187,7 +190,7 @@ export function guessColumns(header: readonly string[]): ColumnMap {
     if (place >= 0) map[column] = place;
   }
   names.forEach((name, place) => {
-    const column = OTHER_NAMES[name];
+    const column = OTHER_NAMES.get(name);
     if (column && map[column] === undefined) map[column] = place;
   });
   return map;
@@ -198,12 +201,20 @@ export function missingColumns(map: ColumnMap): RackColumn[] {
   return REQUIRED_COLUMNS.filter((column) => map[column] === undefined);
 }
 
+/**
+ * A cell without the apostrophe that is written before what a table program would take for a formula, as
+ * {@link writeRackCsv} does.
+ */
+function plainCell(text: string): string {
+  return /^'[=+\-@]/.test(text) ? text.slice(1) : text;
+}
+
 /** Every row of a table as a filament, or why it is none. A wrong row does not touch the others. */
 export function readRackRows(table: RackTable, map: ColumnMap): Result<Filament, RackFault>[] {
   const seen = new Set<string>();
   return table.rows.map((row, i) => {
     const where = `row ${table.lines[i] ?? i + 2}`;
-    const result = readRow((column) => (row[map[column] ?? -1] ?? '').trim(), where);
+    const result = readRow((column) => plainCell((row[map[column] ?? -1] ?? '').trim()), where);
     if (!result.ok) return result;
     if (seen.has(result.value.id)) return fail('duplicate-id', where, result.value.id);
     seen.add(result.value.id);
@@ -229,7 +240,10 @@ export function readRackCsv(text: string): Result<Filament[], RackFault> {
   return succeed(filaments);
 }
 
-/** Writes a rack file (RFC 4180: CRLF line ends, quotes where needed). */
+/**
+ * Writes a rack file (RFC 4180: CRLF line ends, quotes where needed). A text that a table program would run as a formula
+ * gets an apostrophe before it.
+ */
 export function writeRackCsv(filaments: readonly Filament[]): string {
   const rows = filaments.map((f): Record<RackColumn, string> => ({
     id: f.id,
@@ -244,5 +258,10 @@ export function writeRackCsv(filaments: readonly Filament[]): string {
     on_hand: f.onHand ? 'yes' : 'no',
     note: f.note,
   }));
-  return `${Papa.unparse(rows, { columns: [...RACK_COLUMNS], newline: '\r\n' })}\r\n`;
+  const text = Papa.unparse(rows, {
+    columns: [...RACK_COLUMNS],
+    newline: '\r\n',
+    escapeFormulae: true,
+  });
+  return `${text}\r\n`;
 }

@@ -1,9 +1,11 @@
 import { type SheetBand, type SwapSheet } from '../schedule/swap-sheet.ts';
 import {
   describePace,
+  describeReturn,
   describeSwap,
   formatDuration,
   formatMm,
+  formatSize,
   formatStrand,
 } from '../schedule/words.ts';
 import { printSettings } from '../schedule/print-settings.ts';
@@ -28,12 +30,12 @@ export function swapSheetText(sheet: SwapSheet, clock?: (seconds: number) => str
   };
   const settings = printSettings(sheet);
   const width = Math.max(...settings.map(({ setting }) => setting.length));
-  const { pieces } = sheet;
+  const { pieces, back } = sheet;
   const buy = sheet.needs.filter(({ filament }) => !filament.onHand);
   const lines = [
     `SWAP SHEET  ${sheet.title}`,
     `Stamp ${sheet.stamp}`,
-    `${sheet.widthMm} x ${sheet.heightMm} mm, ${formatMm(sheet.thicknessMm)} thick, ` +
+    `${formatSize(sheet)}, ${formatMm(sheet.thicknessMm)} thick, ` +
       `${sheet.layers} layers, ${sheet.swaps.length} ${sheet.swaps.length === 1 ? 'swap' : 'swaps'}`,
     ...(pieces.copies > 1
       ? [
@@ -74,6 +76,14 @@ export function swapSheetText(sheet: SwapSheet, clock?: (seconds: number) => str
           : `into the print, ${formatDuration(swap.sinceS)} after the last stop.`),
       `     Purge ${formatStrand(swap.purgeMm)}.`,
     ]),
+    ...(back
+      ? [
+          '',
+          'BETWEEN PIECES',
+          `  ${describeReturn(back, nameOf(back.fromFilamentId), nameOf(back.toFilamentId))}`,
+          `  Purge ${formatStrand(back.purgeMm)}. In all there are ${sheet.ways.apart.swaps} changes of filament.`,
+        ]
+      : []),
     '',
     'Layers are counted from 1. Heights are the safe way to place a swap.',
     ...(sheet.sliced.time ? [] : [describePace(sheet.printer)]),

@@ -5,6 +5,7 @@ import type { Mesh } from '../relief/terrace-mesh.ts';
 import { layerTopsMm } from '../stack/layer-grid.ts';
 import { bandEnds, bandLetter, totalLayers, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
+import { describeGrid } from './band-solids.ts';
 
 const GLB_MAGIC = 0x46546c67;
 const JSON_CHUNK = 0x4e4f534a;
@@ -87,7 +88,7 @@ export function writeGlb(
   stack: Stack,
   filaments: FilamentTable,
   ramp: Ramp,
-  title: string,
+  { title, stamp }: { readonly title: string; readonly stamp: string },
 ): Uint8Array<ArrayBuffer> {
   const surfaces = surfacesOf(mesh, stack, filaments, ramp);
   const positions = mesh.positions;
@@ -125,7 +126,11 @@ export function writeGlb(
     return { attributes: { POSITION: 0 }, indices: accessors.length - 1, material };
   });
   const document = {
-    asset: { version: '2.0', generator: 'Zesty Strata' },
+    asset: {
+      version: '2.0',
+      generator: 'Zesty Strata',
+      extras: { stamp, layers: describeGrid(stack) },
+    },
     scene: 0,
     scenes: [{ nodes: [0] }],
     // Millimetres to metres, and z up to y up.

@@ -95,9 +95,19 @@ export function thinHeights(heights: HeightMap, mostSamples: number): HeightMap 
   return { width, height, data };
 }
 
-/** Heights without the empty rows and columns around them; a map in which nothing is printed comes back as it is. */
-export function cropHeights(heights: HeightMap): HeightMap {
-  const { width, height, data } = heights;
+/** The smallest rectangle that holds everything printed, in samples; undefined where nothing is. */
+export function printedPart({
+  width,
+  height,
+  data,
+}: HeightMap):
+  | {
+      readonly left: number;
+      readonly top: number;
+      readonly columns: number;
+      readonly rows: number;
+    }
+  | undefined {
   let [left, top, right, bottom] = [width, height, -1, -1];
   for (let y = 0; y < height; y += 1)
     for (let x = 0; x < width; x += 1) {
@@ -107,10 +117,21 @@ export function cropHeights(heights: HeightMap): HeightMap {
       top = Math.min(top, y);
       bottom = y;
     }
-  if (right < 0) return heights;
-  const columns = right - left + 1;
-  const out = new Uint8Array(columns * (bottom - top + 1));
-  for (let y = top; y <= bottom; y += 1)
-    out.set(data.subarray(y * width + left, y * width + right + 1), (y - top) * columns);
-  return { width: columns, height: bottom - top + 1, data: out };
+  return right < 0
+    ? undefined
+    : { left, top, columns: right - left + 1, rows: bottom - top + 1 };
+}
+
+/** Heights without the empty rows and columns around them; a map in which nothing is printed comes back as it is. */
+export function cropHeights(heights: HeightMap): HeightMap {
+  const part = printedPart(heights);
+  if (!part) return heights;
+  const { left, top, columns, rows } = part;
+  const { width, data } = heights;
+  const out = new Uint8Array(columns * rows);
+  for (let y = 0; y < rows; y += 1) {
+    const from = (y + top) * width + left;
+    out.set(data.subarray(from, from + columns), y * columns);
+  }
+  return { width: columns, height: rows, data: out };
 }

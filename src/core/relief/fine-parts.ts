@@ -8,7 +8,7 @@ export const FINE_GAP = 2;
 export interface FineParts {
   /** 0 where it can be printed, {@link FINE_RIDGE} or {@link FINE_GAP}. */
   readonly map: Raster<Uint8Array>;
-  /** Share of the printed samples that are marked, 0..1. */
+  /** Share of what is marked in what is printed or would be closed, 0..1: a gap may lie where nothing is printed. */
   readonly share: number;
 }
 
@@ -24,15 +24,15 @@ export function findFineParts(heights: HeightMap, detailMm: number, lineMm: numb
   const opened = slide(slide(heights, side, Math.min, 0), side, Math.max, side - 1);
   const closed = slide(slide(heights, side, Math.max, 0), side, Math.min, side - 1);
   let marked = 0;
-  let printed = 0;
+  let considered = 0;
   for (let i = 0; i < data.length; i += 1) {
     const own = data[i] as number;
-    if (own > 0) printed += 1;
     if (own > 0 && (opened.data[i] as number) < own) map[i] = FINE_RIDGE;
     else if ((closed.data[i] as number) > own) map[i] = FINE_GAP;
     if (map[i] !== 0) marked += 1;
+    if (own > 0 || map[i] !== 0) considered += 1;
   }
-  return { map: { width, height, data: map }, share: printed === 0 ? 0 : marked / printed };
+  return { map: { width, height, data: map }, share: considered === 0 ? 0 : marked / considered };
 }
 
 /** The least or greatest value in a square whose upper left corner lies `back` samples before each sample. */

@@ -119,9 +119,10 @@ const WORTH_IT = 0.1;
 
 /**
  * Compares printing copies together (swaps shared, a hop to each piece in every layer) with one after the other (all swaps
- * again for each piece). Common practice, no source, for the two ways; see the constants for what is assumed.
+ * again for each piece, and between two of them the change back to the first filament). Common practice, no source, for the two ways; see the constants for what is assumed.
  * @param onePieceS printing one piece, without swaps, seconds
  * @param hopS see {@link hopSeconds}
+ * @param returns whether a piece ends in another filament than it begins with
  */
 export function compareWays(options: {
   readonly pieces: Pieces;
@@ -129,20 +130,22 @@ export function compareWays(options: {
   readonly hopS: number;
   readonly layers: number;
   readonly swaps: number;
+  readonly returns: boolean;
   readonly swapS: number;
   readonly fits: boolean;
 }): WayChoice {
-  const { pieces, onePieceS, hopS, layers, swaps, swapS, fits } = options;
+  const { pieces, onePieceS, hopS, layers, swaps, returns, swapS, fits } = options;
   const { copies } = pieces;
   const together: WayCost = {
     way: 'together',
     swaps,
     totalS: copies * onePieceS + layers * hopS + swaps * swapS,
   };
+  const apartSwaps = swaps * copies + (returns ? copies - 1 : 0);
   const apart: WayCost = {
     way: 'apart',
-    swaps: swaps * copies,
-    totalS: copies * (onePieceS + swaps * swapS) + (copies - 1) * NEXT_PIECE_S,
+    swaps: apartSwaps,
+    totalS: copies * onePieceS + apartSwaps * swapS + (copies - 1) * NEXT_PIECE_S,
   };
   const choose = (advice: Way, reason: string): WayChoice => ({ together, apart, advice, reason });
   if (copies === 1) return choose('together', 'there is one piece');

@@ -17,6 +17,32 @@ export interface Swap {
   readonly toLetter: string;
 }
 
+/** The change back to the first filament, before the next of several pieces that are printed one after the other. */
+export type ReturnSwap = Pick<
+  Swap,
+  'fromFilamentId' | 'toFilamentId' | 'fromLetter' | 'toLetter'
+>;
+
+/**
+ * The change back of a stack; null where it ends in the filament that it begins with.
+ * @param lastLayer see {@link planSwaps}
+ */
+export function planReturn(stack: Stack, lastLayer = Number.POSITIVE_INFINITY): ReturnSwap | null {
+  const ends = bandEnds(stack.bands);
+  const above = ends.findIndex((end) => end >= lastLayer);
+  const last = above < 0 ? stack.bands.length - 1 : above;
+  const from = stack.bands[last]?.filamentId ?? '';
+  const to = stack.bands[0]?.filamentId ?? '';
+  return from === to
+    ? null
+    : {
+        fromFilamentId: from,
+        toFilamentId: to,
+        fromLetter: bandLetter(last),
+        toLetter: bandLetter(0),
+      };
+}
+
 /**
  * The swaps of a stack, from the plate up. Neighbouring bands in the same filament need none.
  * @param lastLayer layers above this one are not printed, so swaps above it are left out; the whole stack by default

@@ -2,6 +2,7 @@ import type { SwapSheet } from './swap-sheet.ts';
 
 /** A piece of strand in a plan for joining filaments outside the printer. */
 export interface SplicePiece {
+  /** Band, with the number of the printed piece before it where they are printed one after the other. */
   readonly letter: string;
   readonly filamentId: string;
   /** Strand that the band itself takes, mm. */
@@ -17,45 +18,45 @@ export interface SplicePiece {
 
 /**
  * Lengths to cut for a strand that is joined outside the printer: what each band takes, over the cross-section of the
- * strand, with the purge of each change of filament. Bands of one filament that follow each other are one piece. What is
- * put by lies at the end: in between it would move every later change.
+ * strand, with the purge of each change of filament; pieces that are printed one after the other follow each other on it,
+ * with the change back between them. Bands of one filament that follow each other are one piece of strand. What is put by
+ * lies at the end: in between it would move every later change.
  * @param marginMm put by at the end, mm
  */
 export function planSplices(
-  { bands, swaps, pieces }: Pick<SwapSheet, 'bands' | 'swaps' | 'pieces'>,
+  { bands, swaps, back, pieces }: Pick<SwapSheet, 'bands' | 'swaps' | 'back' | 'pieces'>,
   marginMm: number,
 ): SplicePiece[] {
-  const copies = pieces.way === 'together' ? pieces.copies : 1;
+  const together = pieces.way === 'together';
+  const rounds = together ? 1 : pieces.copies;
   const plan: SplicePiece[] = [];
   let markMm = 0;
-  for (const band of bands) {
-    const printMm = 1000 * band.metres * copies;
-    const swap = swaps.find(({ layerNumber }) => layerNumber === band.firstLayer);
-    const purgeMm = swap?.purgeMm ?? 0;
-    const before = plan.at(-1);
-    if (before && !swap) {
-      markMm += printMm;
-      plan[plan.length - 1] = {
-        ...before,
-        letter: `${before.letter}, ${band.letter}`,
-        printMm: before.printMm + printMm,
-        lengthMm: before.lengthMm + printMm,
-        markMm,
-      };
-      continue;
-    }
-    const lengthMm = printMm + purgeMm;
-    markMm += lengthMm;
-    plan.push({
-      letter: band.letter,
-      filamentId: band.filamentId,
-      printMm,
-      purgeMm,
-      marginMm: 0,
-      lengthMm,
-      markMm,
+  for (let round = 1; round <= rounds; round += 1)
+    bands.forEach((band, i) => {
+      const printMm = 1000 * band.metres * (together ? pieces.copies : 1);
+      const change =
+        i === 0
+          ? round > 1 && back
+          : swaps.find(({ layerNumber }) => layerNumber === band.firstLayer);
+      const purgeMm = change ? change.purgeMm : 0;
+      const letter = rounds > 1 ? `${round}${band.letter}` : band.letter;
+      const before = plan.at(-1);
+      if (before && !change) {
+        markMm += printMm;
+        plan[plan.length - 1] = {
+          ...before,
+          letter: `${before.letter}, ${letter}`,
+          printMm: before.printMm + printMm,
+          lengthMm: before.lengthMm + printMm,
+          markMm,
+        };
+        return;
+      }
+      const lengthMm = printMm + purgeMm;
+      markMm += lengthMm;
+      const { filamentId } = band;
+      plan.push({ letter, filamentId, printMm, purgeMm, marginMm: 0, lengthMm, markMm });
     });
-  }
   const last = plan.pop();
   if (last)
     plan.push({

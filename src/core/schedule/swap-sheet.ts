@@ -13,7 +13,7 @@ import {
   type Pieces,
   type WayChoice,
 } from './pieces.ts';
-import { planSwaps, type Swap } from './plan-swaps.ts';
+import { planReturn, planSwaps, type ReturnSwap, type Swap } from './plan-swaps.ts';
 
 /** One filament's line on the sheet, for one piece. */
 export interface SheetBand extends BandUse {
@@ -32,6 +32,12 @@ export interface SheetSwap extends Swap {
   /** Printing since the start or the last swap, seconds. */
   readonly sinceS: number;
   /** Strand to purge, mm, and whether a lighter filament follows a darker one. */
+  readonly purgeMm: number;
+  readonly toLighter: boolean;
+}
+
+/** The change back between two of several pieces, with what to purge. */
+export interface SheetReturn extends ReturnSwap {
   readonly purgeMm: number;
   readonly toLighter: boolean;
 }
@@ -64,10 +70,12 @@ export interface SwapSheet {
   readonly bands: readonly SheetBand[];
   readonly needs: readonly FilamentNeed[];
   readonly swaps: readonly SheetSwap[];
+  /** To be done before each further piece, where they are printed one after the other; null where nothing is. */
+  readonly back: SheetReturn | null;
   readonly pieces: Pieces;
   readonly arrangement: Arrangement;
   readonly ways: WayChoice;
-  /** Time of the print that is watched: of all pieces together, or of one of several; seconds. */
+  /** Time of one run of the printer: of all pieces together, or of one of several; seconds. */
   readonly totalS: number;
   readonly swapsS: number;
   /** Printing from the last swap (or the start) to the end, seconds. */
@@ -124,20 +132,20 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     for (; layer <= end && layer < watched.length; layer += 1) sum += watched[layer] as number;
     return stretch * sum;
   };
-  const swaps = plain.map((swap, i): SheetSwap => {
-    const sinceS = until(swap.layerNumber - 1);
-    printedS += sinceS;
+  const purging = (swap: ReturnSwap): Pick<SheetSwap, 'toLighter' | 'purgeMm'> => {
     const from = filaments[swap.fromFilamentId];
     const to = filaments[swap.toFilamentId];
     const toLighter = from && to ? brightnessOf(to) > brightnessOf(from) : false;
-    return {
-      ...swap,
-      atS: printedS + i * printer.swapS,
-      sinceS,
-      toLighter,
-      purgeMm: toLighter ? printer.purgeToLightMm : printer.purgeToDarkMm,
-    };
+    return { toLighter, purgeMm: toLighter ? printer.purgeToLightMm : printer.purgeToDarkMm };
+  };
+  const swaps = plain.map((swap, i): SheetSwap => {
+    const sinceS = until(swap.layerNumber - 1);
+    printedS += sinceS;
+    return { ...swap, atS: printedS + i * printer.swapS, sinceS, ...purging(swap) };
   });
+  const returning = planReturn(stack, top.layers);
+  const back =
+    returning && !together && pieces.copies > 1 ? { ...returning, ...purging(returning) } : null;
   const lastS = until(Infinity);
   const swapsS = swaps.length * printer.swapS;
   return {
@@ -152,8 +160,9 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     layers: top.layers,
     thicknessMm: top.mm,
     bands,
-    needs: needsOf(bands, swaps, pieces),
+    needs: needsOf(bands, swaps, back, pieces),
     swaps,
+    back,
     pieces,
     arrangement,
     ways: compareWays({
@@ -163,6 +172,7 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
       hopS: hopS * stretch,
       layers: top.layers,
       swaps: swaps.length,
+      returns: returning !== null,
       swapS: printer.swapS,
       fits: arrangement.fits,
     }),
@@ -211,6 +221,7 @@ function sheetBands(source: SheetSource, layers: number): SheetBand[] {
 function needsOf(
   bands: readonly SheetBand[],
   swaps: readonly SheetSwap[],
+  back: SheetReturn | null,
   { copies, way }: Pieces,
 ): FilamentNeed[] {
   const ids = [...new Set(bands.map(({ filamentId }) => filamentId))];
@@ -221,9 +232,10 @@ function needsOf(
     const rounds = way === 'together' ? 1 : copies;
     const purgeMm =
       rounds *
-      swaps
-        .filter(({ toFilamentId }) => toFilamentId === id)
-        .reduce((sum, s) => sum + s.purgeMm, 0);
+        swaps
+          .filter(({ toFilamentId }) => toFilamentId === id)
+          .reduce((sum, s) => sum + s.purgeMm, 0) +
+      (back?.toFilamentId === id ? (copies - 1) * back.purgeMm : 0);
     const purgeG = gramsOf(purgeMm * (Math.PI / 4) * filament.diameterMm ** 2, filament);
     const grams = copies * own.reduce((sum, band) => sum + band.grams, 0) + purgeG;
     return [

@@ -6,7 +6,7 @@ export interface Watch {
   readonly stamp: string;
   /** When the print started, or is to start; null before that is said. Milliseconds since 1970. */
   readonly startedMs: number | null;
-  /** When it was resumed after each swap that is done; one more when the finished print was taken off. */
+  /** When it was resumed after each swap that is done, and each time a finished piece was taken off and what follows begun. */
   readonly resumedMs: readonly number[];
 }
 
@@ -16,21 +16,39 @@ export function freshWatch(stamp: string, startedMs: number | null): Watch {
 
 /** What comes next. */
 export interface NextStop {
-  /** The next swap; null when only the end is to come. */
+  /** The piece that is being printed, counted from 1; always 1 where all are printed together. */
+  readonly piece: number;
+  /** How many are printed one after the other. */
+  readonly pieces: number;
+  /** The next swap; null when the end of the piece is next. */
   readonly swap: SheetSwap | null;
   /** When the printer stops for it, or is ready; null before the print is started. Milliseconds since 1970. */
   readonly dueMs: number | null;
+  /** Everything is printed and off the bed. */
+  readonly over: boolean;
 }
 
-/** The next stop of a print: printing from the start, or from the last time it was resumed, to the next swap. */
+/**
+ * The next stop of a print: printing from the start, or from the last time it was resumed, to the next swap. Pieces that are
+ * printed one after the other each have all swaps, and between two of them the next one is started.
+ */
 export function nextStop(
-  { swaps, lastS }: Pick<SwapSheet, 'swaps' | 'lastS'>,
+  { swaps, lastS, pieces }: Pick<SwapSheet, 'swaps' | 'lastS' | 'pieces'>,
   watch: Watch,
 ): NextStop {
-  const swap = swaps[watch.resumedMs.length] ?? null;
+  const rounds = pieces.way === 'apart' ? pieces.copies : 1;
+  const stops = swaps.length + 1;
+  const done = watch.resumedMs.length;
+  const swap = swaps[done % stops] ?? null;
   const from = watch.resumedMs.at(-1) ?? watch.startedMs;
   const seconds = swap ? swap.sinceS : lastS;
-  return { swap, dueMs: from === null ? null : from + 1000 * seconds };
+  return {
+    piece: Math.min(rounds, Math.floor(done / stops) + 1),
+    pieces: rounds,
+    swap,
+    dueMs: from === null ? null : from + 1000 * seconds,
+    over: done >= rounds * stops,
+  };
 }
 
 /** A swap is done, and printing goes on. */

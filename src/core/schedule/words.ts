@@ -1,10 +1,21 @@
 import { LAYER_PAUSE_S, type Pace } from './estimate.ts';
-import type { Swap } from './plan-swaps.ts';
+import type { ReturnSwap, Swap } from './plan-swaps.ts';
 
 /** A length in mm as makers read it: two decimals at least, more only where they carry something. */
 export function formatMm(mm: number): string {
   const text = mm.toFixed(4).replace(/0{1,2}$/, '');
   return `${text} mm`;
+}
+
+/** The size of a piece: width x height, to hundredths of a millimetre where they carry something. */
+export function formatSize({
+  widthMm,
+  heightMm,
+}: {
+  readonly widthMm: number;
+  readonly heightMm: number;
+}): string {
+  return `${Number(widthMm.toFixed(2))} x ${Number(heightMm.toFixed(2))} mm`;
 }
 
 /** The sentence that matters most on the sheet. */
@@ -13,6 +24,15 @@ export function describeSwap(swap: Swap, toName: string): string {
     `Layer ${swap.layerNumber} is the first one in ${toName}. ` +
     `The printer stops when ${formatMm(swap.stopAfterMm)} is finished.`
   );
+}
+
+/** What is to be done between two pieces that are printed one after the other. */
+export function describeReturn(
+  { fromLetter, toLetter }: ReturnSwap,
+  fromName: string,
+  toName: string,
+): string {
+  return `Before each further piece change back from ${fromLetter} ${fromName} to ${toLetter} ${toName}.`;
 }
 
 /** Hours and minutes, to the minute. */

@@ -1,4 +1,12 @@
+import type { TransmissionBasis } from '../optics/filament-optics.ts';
 import type { Filament } from './filament.ts';
+
+/** What a transmission value says, in words. */
+export function describeBasis(basis: TransmissionBasis): string {
+  return basis.kind === 'hiding'
+    ? 'hiding'
+    : `light through, ${Number((basis.threshold * 100).toFixed(4))} %`;
+}
 
 /** The words of what was typed to look for filaments. */
 export function wordsOf(query: string): string[] {

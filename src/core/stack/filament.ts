@@ -134,3 +134,12 @@ export function tuneFilament<Spool extends Filament>(filament: Spool, factor: nu
   );
   return { ...filament, transmissionMm };
 }
+
+/** A filament without what only holds for its measured transmission: another value was put in its place. */
+export function withoutMeasurement({
+  uncertainty: _uncertainty,
+  scatterSlope: _slope,
+  ...rest
+}: Filament): Filament {
+  return rest;
+}

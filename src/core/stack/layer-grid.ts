@@ -94,13 +94,18 @@ export function withThickBase(
   return succeed({ firstLayerMm, layerMm, baseLayerMm, baseLayers: whole + 1 });
 }
 
+/** The layer, counted from 1, whose top is nearest to a height; of two as near, the lower one. */
+export function layerNearMm(grid: LayerGrid, mm: number): number {
+  let nearest = 1;
+  // No stack is taller, but a grid may be compared with one of much thicker layers.
+  while (nearest < 100 * MAX_LAYERS && layerTopMm(grid, nearest + 1) <= mm + 1e-9) nearest += 1;
+  const short = mm - layerTopMm(grid, nearest);
+  return short > layerTopMm(grid, nearest + 1) - mm + 1e-9 ? nearest + 1 : nearest;
+}
+
 /** The layer of another grid whose top is nearest to that of a layer of this one; at least 1. */
 export function layerInGrid(layerNumber: number, from: LayerGrid, to: LayerGrid): number {
-  const mm = layerTopMm(from, layerNumber);
-  let nearest = 1;
-  while (layerTopMm(to, nearest + 1) <= mm + 1e-9) nearest += 1;
-  const short = mm - layerTopMm(to, nearest);
-  return short > layerTopMm(to, nearest + 1) - mm + 1e-9 ? nearest + 1 : nearest;
+  return layerNearMm(to, layerTopMm(from, layerNumber));
 }
 
 /** True when both heights are ones a printer could use. */

@@ -1,6 +1,7 @@
 import { Columns2, Wand2 } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import type { FindCells } from '#core/find/clusters.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { describeFindFault } from '../../platform/fault-words.ts';
@@ -84,9 +85,21 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
     };
     // At once, so that what the last search found is not taken for what this one will.
     setProgress({ ...NOTHING_FOUND, running: true });
-    const cells = await worker.run('colours', {
-      importance: documents.getState().document.importance,
-    });
+    const failed = (error: Error): void => {
+      toast.error(`The search stopped: ${error.message}. Nothing was changed.`);
+    };
+    let cells: FindCells;
+    try {
+      cells = await worker.run('colours', {
+        importance: documents.getState().document.importance,
+      });
+    } catch (error) {
+      if (!start.signal.aborted) {
+        setProgress(NOTHING_FOUND);
+        failed(error instanceof Error ? error : new Error(String(error)));
+      }
+      return;
+    }
     // Closed, or begun again, while the colours were on their way: nothing may start after that.
     if (start.signal.aborted) return;
     const { grid, leastLayers, bands } = documents.getState().document;
@@ -127,7 +140,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
         setProgress(next);
         if (next.best) show(next.best);
       },
-      (error) => toast.error(`The search stopped: ${error.message}. Nothing was changed.`),
+      failed,
     );
   };
   const comparing = useView(({ sides }) => sides[0] === 'present');

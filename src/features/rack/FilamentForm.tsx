@@ -10,6 +10,7 @@ import {
   LEAST_TRANSMISSION_MM,
   opticsOf,
   type Filament,
+  withoutMeasurement,
 } from '#core/stack/filament.ts';
 import { Button } from '../../ui/Button.tsx';
 import { ColourField } from '../../ui/ColourField.tsx';
@@ -82,11 +83,8 @@ function withValues(filament: Filament, values: FormValues): Filament {
   const kept =
     transmissionMm === filament.transmissionMm &&
     formatBasis(basis) === formatBasis(filament.basis);
-  const { uncertainty, scatterSlope, ...rest } = filament;
   return {
-    ...rest,
-    ...(kept && uncertainty !== undefined ? { uncertainty } : {}),
-    ...(kept && scatterSlope !== undefined ? { scatterSlope } : {}),
+    ...(kept ? filament : withoutMeasurement(filament)),
     maker: values.maker.trim(),
     name: values.name.trim(),
     material: values.material.trim() || 'PLA',

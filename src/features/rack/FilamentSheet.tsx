@@ -8,7 +8,8 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { Facts } from '../../ui/Facts.tsx';
 import { FilamentForm } from './FilamentForm.tsx';
 import styles from './Rack.module.css';
-import { describeBasis, FINDING_WORDS, formatTransmission } from './rack-words.ts';
+import { describeBasis } from '#core/stack/filament-words.ts';
+import { FINDING_WORDS, formatTransmission } from './rack-words.ts';
 import { SwatchCard } from './SwatchCard.tsx';
 
 const PARTS = [

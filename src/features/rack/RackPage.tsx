@@ -119,17 +119,7 @@ export function RackPage(props: RackPageProps) {
 
   const opened = filaments.find(({ id }) => id === openId);
   return (
-    <main
-      className={styles.page}
-      onDragOver={(event) => {
-        event.preventDefault();
-      }}
-      onDrop={(event) => {
-        event.preventDefault();
-        const [file] = event.dataTransfer.files;
-        if (file) void take(file);
-      }}
-    >
+    <main className={styles.page}>
       <h1 className="visually-hidden">Rack</h1>
       <RackTools
         {...filtered}

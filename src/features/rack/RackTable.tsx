@@ -12,9 +12,10 @@ import {
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp, PanelRightOpen } from 'lucide-react';
 import { memo, useEffect, useMemo, useRef } from 'react';
-import { brightnessOf, FINDINGS, type Filament } from '#core/stack/filament.ts';
+import { brightnessOf, FINDINGS, withoutMeasurement, type Filament } from '#core/stack/filament.ts';
+import { describeBasis } from '#core/stack/filament-words.ts';
 import { EditableCell } from './EditableCell.tsx';
-import { describeBasis, FINDING_WORDS, transmissionText } from './rack-words.ts';
+import { FINDING_WORDS, transmissionText } from './rack-words.ts';
 import styles from './Rack.module.css';
 
 const features = tableFeatures({
@@ -113,8 +114,8 @@ function columnsFor(actions: CellActions) {
             onCommit={(text) => {
               const transmissionMm = Number(text.replace(',', '.'));
               // A value typed over a measured one is no longer the measured one.
-              actions.onEdit(row.original.id, ({ uncertainty: _gone, ...filament }) => ({
-                ...filament,
+              actions.onEdit(row.original.id, (filament) => ({
+                ...withoutMeasurement(filament),
                 transmissionMm,
                 found: 'typed',
               }));

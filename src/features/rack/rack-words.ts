@@ -1,4 +1,3 @@
-import type { TransmissionBasis } from '#core/optics/filament-optics.ts';
 import type { Filament, Finding } from '#core/stack/filament.ts';
 
 /** How a transmission became known, in words. */
@@ -17,13 +16,6 @@ export const USUAL_BASES: readonly string[] = [
   'light-10%',
   'light-50%',
 ];
-
-/** A basis in words. */
-export function describeBasis(basis: TransmissionBasis): string {
-  return basis.kind === 'hiding'
-    ? 'hiding'
-    : `light through, ${Number((basis.threshold * 100).toFixed(4))} %`;
-}
 
 /** The basis of its text form, in words; the text itself where it is none. */
 export function basisOption(text: string): string {

@@ -1,9 +1,10 @@
+import { formatSize } from '#core/schedule/words.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { pieceSizeOf, samplesOf } from '../../state/document-facts.ts';
+import { samplesOf } from '../../state/document-facts.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
-import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
+import { useDocument, useLive, usePieceSize, useProject, useView } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import { GREATEST_LINE_MM, LEAST_LINE_MM, setLineWidth } from '../../state/edits/piece-edits.ts';
 import { CheckField } from '../../ui/Fields.tsx';
@@ -22,7 +23,7 @@ export function ReliefPanel() {
   const shown = useLive((state) => state.shown);
   const { grid, bands } = document;
   const samples = samplesOf(document);
-  const size = pieceSizeOf(document);
+  const size = usePieceSize();
   const layers = totalLayers(bands);
   const tooMany = samples.columns * samples.rows > MOST_SAMPLES;
   const printedShare = counts ? 1 - (counts[0] ?? 0) / (shown.columns * shown.rows) : 1;
@@ -38,7 +39,7 @@ export function ReliefPanel() {
           <Facts
             rows={[
               ['Samples', `${samples.columns} x ${samples.rows}`],
-              ['Real size', `${size.widthMm} x ${size.heightMm} mm`],
+              ['Real size', formatSize(size)],
               ['Layers', layers],
               ['Thickness', `${layerTopMm(grid, layers).toFixed(2)} mm`],
               [

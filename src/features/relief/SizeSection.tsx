@@ -1,3 +1,4 @@
+import { formatSize } from '#core/schedule/words.ts';
 import { Link2, Link2Off, Maximize2 } from 'lucide-react';
 import { misfits, type Opening } from '#core/relief/fit.ts';
 import {
@@ -9,9 +10,9 @@ import {
 import { describeBed, type Printer } from '#core/printer/printer.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { heightMmOf, heightRatioOf, pieceSizeOf } from '../../state/document-facts.ts';
+import { heightMmOf, heightRatioOf } from '../../state/document-facts.ts';
 import { bedOpening } from '../../state/printers.ts';
-import { useDocument, useProject } from '../../state/project-context.ts';
+import { useDocument, usePieceSize, useProject } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import {
   growToFit,
@@ -46,7 +47,7 @@ export function SizeSection() {
   const beds = [document.printer, ...printers.filter(({ id }) => id !== document.printer.id)];
   const linked = heightMm === null;
   const ratio = heightRatioOf(document);
-  const size = pieceSizeOf(document);
+  const size = usePieceSize();
   const thicknessMm = layerTopMm(grid, totalLayers(bands));
   const wrong = opening ? misfits({ ...size, thicknessMm }, opening) : [];
   const hasMargins = artwork.box !== undefined && artwork.box.width * artwork.box.height < 0.999;
@@ -175,7 +176,7 @@ export function SizeSection() {
         : null}
       {wrong.length > 0 && opening ? (
         <p className={styles.note} role="status" data-testid="misfit">
-          {size.widthMm} x {size.heightMm} x {thicknessMm} mm is{' '}
+          {formatSize(size)}, {thicknessMm} mm thick, is{' '}
           {wrong.map((one) => MISFIT_WORDS[one]).join(' and ')} for{' '}
           {opening.kind === 'bed'
             ? opening.round === true

@@ -53,13 +53,16 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
     setKept(next);
     watches.save(next);
   };
-  const { swap, dueMs } = nextStop(sheet, watch);
+  const { swap, dueMs, piece, pieces, over } = nextStop(sheet, watch);
   const done = watch.resumedMs.length;
-  const over = done > sheet.swaps.length;
+  const another = !swap && piece < pieces;
+  const ofPiece = pieces > 1 ? `Piece ${piece} of ${pieces}: ` : '';
   const remainingS = dueMs === null ? null : (dueMs - now) / 1000;
   const bandOf = (letter: string) => sheet.bands.find((band) => band.letter === letter);
-  const load = swap ? bandOf(swap.toLetter) : undefined;
-  const out = swap ? bandOf(swap.fromLetter) : undefined;
+  // What is to be loaded: for the next swap, or for the next piece.
+  const change = swap ?? (another ? sheet.back : null);
+  const load = change ? bandOf(change.toLetter) : undefined;
+  const out = change ? bandOf(change.fromLetter) : undefined;
   return (
     <main className={styles.screen} data-testid="at-printer">
       <header className={styles.head}>
@@ -72,11 +75,13 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
       <p className={styles.count}>
         {over
           ? 'Finished'
-          : swap
-            ? `Swap ${swap.swapNumber} of ${sheet.swaps.length}`
-            : sheet.swaps.length === 0
-              ? 'No swaps'
-              : 'All swaps are done'}
+          : `${ofPiece}${
+              swap
+                ? `${ofPiece ? 'swap' : 'Swap'} ${swap.swapNumber} of ${sheet.swaps.length}`
+                : sheet.swaps.length === 0
+                  ? `${ofPiece ? 'no' : 'No'} swaps`
+                  : `${ofPiece ? 'all' : 'All'} swaps are done`
+            }`}
       </p>
       {over ? null : (
         <>
@@ -92,12 +97,12 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
             {dueMs === null
               ? 'Start the print, and say so here.'
               : remainingS !== null && remainingS < 0
-                ? `${swap ? 'The printer should have stopped' : 'The print should be ready'} since ${format(dueMs, 'HH:mm')}.`
-                : `${swap ? 'The printer stops' : 'The print is ready'} at ${format(dueMs, 'HH:mm')}.`}
+                ? `${swap ? 'The printer should have stopped' : `The ${another ? 'piece' : 'print'} should be ready`} since ${format(dueMs, 'HH:mm')}.`
+                : `${swap ? 'The printer stops' : `The ${another ? 'piece' : 'print'} is ready`} at ${format(dueMs, 'HH:mm')}.`}
           </p>
         </>
       )}
-      {swap && load ? (
+      {change && load ? (
         <>
           <div className={styles.load}>
             <HatchSwatch
@@ -118,11 +123,13 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
             </p>
           </div>
           <p className={`${styles.facts} figures`}>
-            stops when {formatMm(swap.stopAfterMm)} is finished; layer {swap.layerNumber} is the
-            first; purge {formatStrand(swap.purgeMm)}
+            {swap
+              ? `stops when ${formatMm(swap.stopAfterMm)} is finished; layer ${swap.layerNumber} is the first; `
+              : 'take the finished piece off, change back, then start the next one; '}
+            purge {formatStrand(change.purgeMm)}
           </p>
           <ol className={styles.steps}>
-            {swapSteps(sheet.printer, directionOf(swap)).map((step) => (
+            {swapSteps(sheet.printer, directionOf(change)).map((step) => (
               <li key={step}>{step}</li>
             ))}
           </ol>
@@ -149,7 +156,11 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
               set(resumed(watch, Date.now()));
             }}
           >
-            {swap ? 'Done, I resumed now' : 'The print is off the bed'}
+            {swap
+              ? 'Done, I resumed now'
+              : another
+                ? 'It is off, I started the next one now'
+                : 'The print is off the bed'}
           </Button>
         )}
         {done > 0 || watch.startedMs !== null ? (

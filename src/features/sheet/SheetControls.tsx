@@ -3,7 +3,7 @@ import { useId, useState } from 'react';
 import { describeBed, unsuitedTo, type Unsuited } from '#core/printer/printer.ts';
 import { MOST_COPIES, WIDEST_SPACING_MM, type Way } from '#core/schedule/pieces.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { formatMm } from '#core/schedule/words.ts';
+import { formatMm, formatSize } from '#core/schedule/words.ts';
 import { joinsWhen, SAME_FIELD } from '../../state/document-store.ts';
 import {
   changePieces,
@@ -182,7 +182,7 @@ function PrinterNotes({ sheet }: { readonly sheet: SwapSheet }) {
   const { printer, base, firstLayerMm, layerMm } = sheet;
   const highestLayerMm = Math.max(firstLayerMm, layerMm, base?.layerMm ?? 0);
   const words: Readonly<Record<Unsuited, string>> = {
-    'off-bed': `${sheet.widthMm} x ${sheet.heightMm} mm does not lie on its bed of ${describeBed(printer.bed)}. Make the piece smaller at stop 3.`,
+    'off-bed': `${formatSize(sheet)} does not lie on its bed of ${describeBed(printer.bed)}. Make the piece smaller at stop 3.`,
     'too-high': `${formatMm(sheet.thicknessMm)} is higher than it prints (${printer.heightMm} mm).`,
     'layers-above-nozzle': `Layers of ${formatMm(highestLayerMm)} do not come out of a nozzle of ${printer.nozzleMm} mm. Take thinner ones at stop 3.`,
     'other-layers': `It likes layers of ${formatMm(printer.firstLayerMm)}, then ${formatMm(printer.layerMm)}. This piece has ${formatMm(firstLayerMm)}, then ${formatMm(layerMm)}: set just these.`,

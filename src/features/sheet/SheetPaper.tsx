@@ -1,7 +1,7 @@
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { directionOf, swapSteps, type Direction } from '#core/schedule/checklist.ts';
 import { planSplices } from '#core/schedule/splice.ts';
-import { describePace, formatDuration, formatMm } from '#core/schedule/words.ts';
+import { describePace, formatDuration, formatMm, formatSize } from '#core/schedule/words.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { HeightRuler } from './HeightRuler.tsx';
 import { PrintPicture } from './PrintPicture.tsx';
@@ -26,7 +26,8 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
   const { startsAt, spliceMarginMm } = useDocument((state) => state.document.sheet);
   const { printer, pieces } = sheet;
   const several = pieces.copies > 1;
-  const directions = [...new Set(sheet.swaps.map(directionOf))];
+  const changes = sheet.back ? [...sheet.swaps, sheet.back] : sheet.swaps;
+  const directions = [...new Set(changes.map(directionOf))];
   const grams = sheet.bands.reduce((sum, band) => sum + band.grams, 0);
   const copies = pieces.way === 'together' ? pieces.copies : 1;
   return (
@@ -46,13 +47,14 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
       </header>
       <ul className={`${styles.summary} figures`} data-testid="sheet-summary">
         <li>
-          {sheet.widthMm} x {sheet.heightMm} mm
+          {formatSize(sheet)}
         </li>
         <li>
           {sheet.layers} layers, {formatMm(sheet.thicknessMm)}
         </li>
         <li>
           {sheet.swaps.length} {sheet.swaps.length === 1 ? 'swap' : 'swaps'}
+          {sheet.back ? ` a piece, ${sheet.ways.apart.swaps} in all` : ''}
         </li>
         <li>
           {several
@@ -115,10 +117,12 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
           {directions.map((direction) => (
             <div key={direction} data-testid={`checklist-${direction}`}>
               <h2>
-                {DIRECTION_WORDS[direction]}: swap{' '}
-                {sheet.swaps
-                  .filter((swap) => directionOf(swap) === direction)
-                  .map(({ swapNumber }) => swapNumber)
+                {DIRECTION_WORDS[direction]}:{' '}
+                {changes
+                  .filter((change) => directionOf(change) === direction)
+                  .map((change) =>
+                    'swapNumber' in change ? `swap ${change.swapNumber}` : 'back between pieces',
+                  )
                   .join(', ')}
               </h2>
               <ol className={styles.steps}>

@@ -168,7 +168,10 @@ export function SpliceTable({
       </table>
       <p className={styles.shopping}>
         Strand of {sheet.bands[0]?.filament.diameterMm} mm
-        {sheet.pieces.copies > 1 && sheet.pieces.way === 'apart' ? ', for one piece' : ''}. Join the
+        {sheet.pieces.copies > 1 && sheet.pieces.way === 'apart'
+          ? ', for all pieces one after the other: 2A is band A of the second one'
+          : ''}
+        . Join the
         pieces in this order, or mark one strand at these lengths from its beginning;{' '}
         {formatStrand(marginMm)} are put by at the end. What the printer primes with before the
         first layer comes on top: feed it from another spool.

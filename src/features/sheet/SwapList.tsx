@@ -12,6 +12,7 @@ export function SwapList({
   readonly sheet: SwapSheet;
   readonly startsAt: string | null;
 }) {
+  const { back } = sheet;
   if (sheet.swaps.length === 0) return <p>None: the whole print is one filament.</p>;
   const mark = (letter: string, place: string) => {
     const band = sheet.bands.find((one) => one.letter === letter);
@@ -46,6 +47,25 @@ export function SwapList({
           </div>
         </li>
       ))}
+      {back ? (
+        <li data-testid="swap-back">
+          <span className={styles.number} aria-hidden>
+            ↺
+          </span>
+          <div>
+            <p className={styles.change}>
+              {mark(back.fromLetter, 'from-back')} <span aria-label="to">→</span>{' '}
+              {mark(back.toLetter, 'to-back')}
+            </p>
+            <p className={styles.stop}>
+              Before each further piece: take the finished one off, change back, start the next.
+            </p>
+            <p className={`${styles.also} figures`}>
+              {sheet.pieces.copies - 1} times · purge {formatStrand(back.purgeMm)}
+            </p>
+          </div>
+        </li>
+      ) : null}
     </ol>
   );
 }

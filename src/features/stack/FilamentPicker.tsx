@@ -1,7 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
-import { formatBasis } from '#core/formats/rack-csv.ts';
 import { brightnessOf, HUES, hueOf, type Filament } from '#core/stack/filament.ts';
-import { hasWords, wordsOf } from '#core/stack/filament-words.ts';
+import { describeBasis, hasWords, wordsOf } from '#core/stack/filament-words.ts';
 import { hidingMm, sameColour } from '#core/stack/same-colour.ts';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
@@ -177,7 +176,7 @@ function Row({ filament, chosen, note, onTry, onPick }: RowProps) {
         <span className={`${styles.facts} figures`}>
           L* {Math.round(brightnessOf(filament))}
           <br />
-          {filament.transmissionMm} mm {formatBasis(filament.basis)}
+          {filament.transmissionMm} mm {describeBasis(filament.basis)}
         </span>
       </button>
     </li>

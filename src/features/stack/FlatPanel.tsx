@@ -1,5 +1,5 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { GREATEST_FLAT_COLOURS, LEAST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
@@ -18,13 +18,12 @@ export function FlatPanel() {
   const colours = useDocument((state) => state.document.flat.colours);
   const bands = useDocument((state) => state.document.bands);
   const grid = useDocument((state) => state.document.grid);
-  const change = useDocument((state) => state.change);
+  const { change, complete } = useDocument((state) => state);
   const ready = useLive((state) => state.heights !== null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const asked = useRef(false);
   const layers = totalLayers(bands);
 
-  const reduce = async (count: number): Promise<void> => {
+  const reduce = async (count: number, byItself = false): Promise<void> => {
     const { document } = documents.getState();
     setTrouble(null);
     try {
@@ -33,7 +32,13 @@ export function FlatPanel() {
         stack: stackOf(document),
         filaments: document.filaments,
       });
-      change(setFlatColours([...reduced.colours]));
+      const edit = setFlatColours([...reduced.colours]);
+      if (!byItself) change(edit);
+      else {
+        // Meanwhile the maker may have gone back to a state that has its colours, or to another rule.
+        const { flat, heightRule } = documents.getState().document;
+        if (heightRule === 'flat' && flat.colours.length === 0) complete(edit);
+      }
     } catch (error) {
       if (!(error instanceof Cancelled))
         setTrouble(
@@ -44,12 +49,10 @@ export function FlatPanel() {
 
   // The rule means nothing before the picture is reduced, so the first visit does that: one colour a band.
   useEffect(() => {
-    if (!ready || asked.current || colours.length > 0) return;
-    asked.current = true;
-    void reduce(bands.length);
-    // Once, when there are heights to begin from.
+    if (ready && colours.length === 0) void reduce(bands.length, true);
+    // As soon as there are heights to begin from, and again where undo has come to a state before the first reduction.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [ready]);
+  }, [ready, colours.length]);
 
   const rows = colours.map((colour, i) => ({ ...colour, i })).sort((a, b) => b.layers - a.layers);
   const setLayers = (i: number, next: number): void => {

@@ -1,4 +1,4 @@
-import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
+import { layerNearMm, layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
 
 /** How the section is drawn: pixels from the top of the drawing. */
 export interface SectionScale {
@@ -33,8 +33,7 @@ export function yOf(scale: SectionScale, mm: number): number {
 /** The layer (counted from 1; 0 is the plate) whose top is nearest to a place on the drawing. */
 export function layerAt(scale: SectionScale, grid: LayerGrid, y: number): number {
   const mm = (scale.plateY - y) / scale.pixelsPerMm;
-  const above = Math.max(0, Math.round((mm - grid.firstLayerMm) / grid.layerMm) + 1);
-  return mm < layerTopMm(grid, 1) / 2 ? 0 : Math.max(1, above);
+  return mm < layerTopMm(grid, 1) / 2 ? 0 : layerNearMm(grid, mm);
 }
 
 /** Heights in mm at which the axis has a mark: a round step that leaves room for the figures. */
