@@ -8,6 +8,7 @@ import { gatherColours } from '../src/core/artwork/colour-cells.ts';
 import { measureBrightness } from '../src/core/artwork/brightness.ts';
 import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
 import type { HeightMap } from '../src/core/base/raster.ts';
+import { bytesIn } from '../src/core/base/byte-pieces.ts';
 import { writeStl } from '../src/core/formats/write-stl.ts';
 import { withoutIslands } from '../src/core/heights/calm.ts';
 import {
@@ -132,7 +133,7 @@ for (const path of RELIEFS) {
     ).heights;
     const meshMs = time(5, () => buildTerraceMesh(map, 0.2, tops));
     const mesh = buildTerraceMesh(map, 0.2, tops);
-    const bytes = writeStl(mesh, 'bench').length;
+    const bytes = bytesIn(writeStl(mesh, 'bench'));
     row(
       `${path.split('/').at(-1) ?? path}, ${side} x ${side}`,
       (meshMs / copyMs).toFixed(0),
@@ -164,7 +165,7 @@ for (const side of [250, 750]) {
       (meshMs / copyMs).toFixed(0),
       `${(meshMs / 1000).toFixed(2)} s`,
       mesh.triangles.length / 3,
-      `${(writeStl(mesh, 'bench').length / 1e6).toFixed(1)} MB`,
+      `${(bytesIn(writeStl(mesh, 'bench')) / 1e6).toFixed(1)} MB`,
     );
   }
 }

@@ -1,6 +1,7 @@
 import type { SavedState } from '../state/autosave.ts';
 import { createDocumentStore, type History } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
+import { Exporter } from '../state/exporter.ts';
 import { followDocument } from '../state/live-print.ts';
 import { stackOf } from '../state/document-facts.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
@@ -128,6 +129,7 @@ export function assembleProject(
     live: followDocument(documents, opened, worker, onTrouble),
     views: createViewStore(),
     worker,
+    exporter: new Exporter(bytes),
     rack,
     printers,
     artworkBytes: bytes,
@@ -139,6 +141,7 @@ export function assembleProject(
 /** Ends everything that an open project keeps running, once it is saved and its last thumbnail is made. */
 export async function closeProject(project: OpenProject): Promise<void> {
   project.live.stop();
+  project.exporter.close();
   await Promise.allSettled(project.endings);
   await project.worker.retire();
 }

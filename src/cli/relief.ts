@@ -171,8 +171,8 @@ export async function runRelief(args: string[]): Promise<object> {
   const written = (values['all-formats'] === true ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
     exportFile(format, source, PNG_ENCODERS),
   );
-  const files: Record<string, Uint8Array | string> = {
-    ...Object.fromEntries(written.map(({ suffix, bytes: content }) => [suffix, content])),
+  const files: Record<string, readonly Uint8Array[] | string> = {
+    ...Object.fromEntries(written.map(({ suffix, pieces }) => [suffix, pieces])),
     'swaps.json': swapsJson(sheet),
     'swap-sheet.txt': swapSheetText(sheet),
   };

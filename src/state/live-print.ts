@@ -136,7 +136,8 @@ export function followDocument(
       .then(({ heights, counts, edges, extent }) => {
         const { shown } = store.getState();
         const same = JSON.stringify(shown) === JSON.stringify(grid);
-        if (!stopped) store.setState({ heights, counts, edges, extent, shown: same ? shown : grid });
+        if (!stopped)
+          store.setState({ heights, counts, edges, extent, shown: same ? shown : grid });
         measureLater();
       })
       .catch(report)

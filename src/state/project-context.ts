@@ -5,6 +5,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import { extentMm, pieceSizeOf, samplesOf } from './document-facts.ts';
 import type { DocumentActions, DocumentState, DocumentStore } from './document-store.ts';
+import type { Exporter } from './exporter.ts';
 import type { LivePrint, LiveState } from './live-print.ts';
 import type { NamedVersion, VersionStore } from './versions.ts';
 import type { ViewState, ViewStore } from './view-store.ts';
@@ -19,6 +20,8 @@ export interface OpenProject {
   readonly views: ViewStore;
   readonly versions: VersionStore;
   readonly worker: WorkerClient;
+  /** For what takes long on the finished relief. */
+  readonly exporter: Exporter;
   readonly rack: readonly Filament[];
   readonly printers: readonly Printer[];
   /** The artwork's file, byte for byte. */

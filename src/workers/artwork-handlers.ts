@@ -1,4 +1,3 @@
-import { zipSync, type Zippable } from 'fflate';
 import {
   brightnessHistogram,
   measureBrightness,
@@ -19,6 +18,8 @@ import { digestBytes } from '#core/base/stamp.ts';
 import type { ReliefSource } from '#core/formats/band-solids.ts';
 import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
 import { unpackStrata } from '#core/formats/strata-file.ts';
+import { zipPieces, type ZipEntry } from '#core/formats/zip-pieces.ts';
+import { estimateFile } from '#core/formats/file-sizes.ts';
 import { differenceOf } from '#core/heights/difference.ts';
 import {
   countEdges,
@@ -84,6 +85,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   let picture: RgbaRaster | undefined;
   let sampled: SampledArtwork | undefined;
   let last: HeightMap | undefined;
+  /** What the last heights were asked with. */
+  let lastKey = '';
 
   const sample = (
     { columns, rows, pad = 0 }: HeightRequest,
@@ -117,6 +120,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   };
 
   const finalHeights = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
+    // Nothing is worked out twice: what is shown is often the finished relief itself.
+    if (last && JSON.stringify(request) === lastKey) return last;
     const kept = sampled;
     try {
       return heightsOf(request, checkpoint);
@@ -155,6 +160,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       picture = raster;
       sampled = undefined;
       last = undefined;
+      lastKey = '';
       const histogram = brightnessHistogram(measureBrightness(stage));
       const opaque = histogram.reduce((sum, count) => sum + count, 0);
       return {
@@ -176,6 +182,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     heights: (request, checkpoint) => {
       const heights = heightsOf(request, checkpoint);
       last = heights;
+      lastKey = JSON.stringify(request);
       return { heights, ...measure(heights) };
     },
 
@@ -250,10 +257,12 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return { colours: flatOfPicture(cells, count, tops) };
     },
 
-    size: ({ format, ...wanted }, checkpoint) => {
-      const source = sourceOf(wanted, partOf(checkpoint, 0, 0.3));
-      const file = exportFile(format, source, PNG_ENCODERS, partOf(checkpoint, 0.3, 1));
-      return { bytes: file.bytes.length, triangles: file.triangles };
+    size: ({ format, ...wanted }) => {
+      if (!last) return { size: null };
+      const finer = wanted.request.columns / last.width;
+      const heights = wanted.crop ? cropHeights(last) : last;
+      const detailMm = wanted.request.detailMm * finer;
+      return { size: estimateFile(format, { ...wanted, heights, detailMm }, finer) };
     },
 
     fineParts: ({ detailMm, lineMm }) => ({
@@ -295,15 +304,20 @@ function zipFiles(
   files: readonly ExportFile[],
   extra: Readonly<Record<string, Uint8Array>>,
 ): ExportFile {
-  const entries: Zippable = {};
-  for (const { suffix, bytes } of files)
-    entries[suffix] = [bytes, { level: /\.(png|3mf|zip)$/.test(suffix) ? 0 : 6 }];
-  for (const [name, bytes] of Object.entries(extra))
-    entries[name] = [bytes, { level: name.endsWith('.strata') ? 0 : 6 }];
+  const entry = (name: string, pieces: readonly Uint8Array[]): ZipEntry => ({
+    name,
+    stored: /\.(png|3mf|zip|strata)$/.test(name),
+    write: (out) => {
+      for (const piece of pieces) out.bytes(piece);
+    },
+  });
   return {
     suffix: 'everything.zip',
     type: 'application/zip',
-    bytes: zipSync(entries),
+    pieces: zipPieces([
+      ...files.map(({ suffix, pieces }) => entry(suffix, pieces)),
+      ...Object.entries(extra).map(([name, bytes]) => entry(name, [bytes])),
+    ]),
     triangles: files.reduce((sum, { triangles }) => Math.max(sum, triangles), 0),
   };
 }

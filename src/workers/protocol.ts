@@ -1,4 +1,5 @@
 import type { ImportanceStroke } from '#core/artwork/importance.ts';
+import type { BytePieces } from '#core/base/byte-pieces.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import type { Difference } from '#core/heights/difference.ts';
@@ -6,6 +7,7 @@ import type { FindCells } from '#core/find/clusters.ts';
 import type { FindFault, FindRequest, FoundStack } from '#core/find/request.ts';
 import type { RisingPoint } from '#core/find/tone-curve.ts';
 import type { ExportFile, ExportFormat } from '#core/formats/export-files.ts';
+import type { FileSize } from '#core/formats/file-sizes.ts';
 import type { StrataFault, UnpackedStrata } from '#core/formats/strata-file.ts';
 import type { FlatColour } from '#core/heights/flat.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
@@ -169,10 +171,10 @@ export type ArtworkJobs = {
     };
     output: { readonly colours: readonly FlatColour[] };
   };
-  /** How large a file of the finished relief will be: it is made, and only measured. */
+  /** How large a file of the finished relief will be, counted in the last heights; null before there are any. */
   size: {
     input: ExportRequest & { readonly format: ExportFormat };
-    output: { readonly bytes: number; readonly triangles: number };
+    output: { readonly size: FileSize | null };
   };
   /** Where the last heights are finer than a line; null before there are heights. */
   fineParts: {
@@ -233,7 +235,7 @@ export type WedgeJobs = {
       readonly title: string;
       readonly stamp: string;
     };
-    output: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output: { readonly pieces: BytePieces };
   };
 };
 

@@ -1,3 +1,4 @@
+import type { BytePieces } from '#core/base/byte-pieces.ts';
 import { Cancelled, type Checkpoint } from '#core/base/checkpoint.ts';
 import type {
   FromWorker,
@@ -28,7 +29,7 @@ const PROGRESS_STEP = 0.02;
 export async function serveJob<Table extends JobTable>(
   handlers: Handlers<Table>,
   { id, name, input, cancelled }: ToWorker<Table>,
-  post: (message: FromWorker<Table>) => void,
+  post: (message: FromWorker<Table>, transfer?: readonly ArrayBuffer[]) => void,
 ): Promise<void> {
   let told = 0;
   const checkpoint: Checkpoint = (fraction) => {
@@ -44,7 +45,7 @@ export async function serveJob<Table extends JobTable>(
       post({ id, kind: 'interim', interim });
     });
     checkpoint(1);
-    post({ id, kind: 'done', output });
+    post({ id, kind: 'done', output }, handedOver(output));
   } catch (error) {
     if (error instanceof Cancelled) post({ id, kind: 'cancelled' });
     else
@@ -52,13 +53,27 @@ export async function serveJob<Table extends JobTable>(
   }
 }
 
+/**
+ * Buffers that a worker has no more use for once it has told of them: the pieces of files. Copied, a large file would need
+ * its room twice.
+ */
+function handedOver(output: unknown): ArrayBuffer[] {
+  const { files, pieces } = (output ?? {}) as {
+    readonly files?: readonly { readonly pieces: BytePieces }[];
+    readonly pieces?: BytePieces;
+  };
+  return [...(pieces ?? []), ...(files ?? []).flatMap((file) => file.pieces)].map(
+    ({ buffer }) => buffer,
+  );
+}
+
 /** Answers a worker's messages one after the other: a job may use what an earlier one keeps. */
 export function serveQueue<Table extends JobTable>(handlers: Handlers<Table>): void {
   let queue: Promise<void> = Promise.resolve();
   self.addEventListener('message', ({ data }: MessageEvent<ToWorker<Table>>) => {
     queue = queue.then(() =>
-      serveJob(handlers, data, (message) => {
-        self.postMessage(message);
+      serveJob(handlers, data, (message, transfer = []) => {
+        self.postMessage(message, { transfer: [...transfer] });
       }),
     );
   });

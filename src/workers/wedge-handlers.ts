@@ -54,7 +54,7 @@ export function wedgeHandlers(decode: Decode): Handlers<WedgeJobs> {
         title,
       };
       const write = partOf(checkpoint, 0.1, 1);
-      return { bytes: (format === 'stl' ? reliefStl : relief3mf)(source, write).bytes };
+      return { pieces: (format === 'stl' ? reliefStl : relief3mf)(source, write).pieces };
     },
   };
 }

@@ -16,6 +16,8 @@ import { randomFrom } from '../../demo/draw/shading.ts';
 import { countHeights } from '#core/heights/height-map.ts';
 import { solveFilamentOptics } from '#core/optics/filament-optics.ts';
 import { computeRamp } from '#core/optics/ramp.ts';
+import { countMesh, countOutlineCorners } from '#core/relief/count-mesh.ts';
+import { traceOutlines } from '#core/relief/outlines.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
 import { estimateUse } from '#core/schedule/estimate.ts';
@@ -44,6 +46,15 @@ describe('properties', () => {
         const { heights } = partDiagonals(source);
         heights.data.forEach((layers, i) => expect(layers).to.be.at.least(source.data[i] ?? 0));
         const mesh = buildTerraceMesh(heights, 0.5, levels);
+        // What is counted in the heights alone is what is built.
+        const counted = countMesh(heights);
+        expect(counted.triangles).to.equal(mesh.triangles.length / 3);
+        expect(counted.corners).to.equal(mesh.positions.length / 3);
+        const corners = countOutlineCorners(heights);
+        for (let level = 1; level <= 4; level += 1)
+          expect(corners[level]).to.equal(
+            traceOutlines(heights, level).reduce((sum, outline) => sum + outline.length / 2, 0),
+          );
         expect(countBadEdges(mesh)).to.equal(0);
         expect(countFlatTriangles(mesh)).to.equal(0);
         const volume = heights.data.reduce((sum, layers) => sum + (levels[layers] ?? 0) * 0.25, 0);

@@ -98,9 +98,7 @@ describe('properties of the schedule', () => {
           // What is to be done for several pieces is never less than for one.
           const { ways } = sheet;
           const ends = sheet.bands.at(-1)?.filamentId !== sheet.bands[0]?.filamentId;
-          expect(ways.apart.swaps).to.equal(
-            sheet.swaps.length * copies + (ends ? copies - 1 : 0),
-          );
+          expect(ways.apart.swaps).to.equal(sheet.swaps.length * copies + (ends ? copies - 1 : 0));
           expect(ways.together.swaps).to.equal(sheet.swaps.length);
         },
       ),

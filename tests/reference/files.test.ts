@@ -14,7 +14,17 @@ import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import type { HeightMap } from '#core/base/raster.ts';
 import { bandSolids, type ReliefSource } from '#core/formats/band-solids.ts';
-import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/export-files.ts';
+import { bytesIn, joinPieces } from '#core/base/byte-pieces.ts';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { estimateFile } from '#core/formats/file-sizes.ts';
+import { writeStlText } from '#core/formats/write-stl.ts';
+import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
+import {
+  EXPORT_FORMATS,
+  exportFile,
+  type ExportFile,
+  type ExportFormat,
+} from '#core/formats/export-files.ts';
 import { checkMeshFile } from '#core/formats/check-mesh-file.ts';
 import { readStl } from '#core/formats/read-stl.ts';
 import { checkMesh, isSoundMesh } from '#core/relief/check-mesh.ts';
@@ -57,7 +67,9 @@ const source: ReliefSource = {
   stamp: '7K2Q-M9XD',
   title: 'Dome <&> "dusk"',
 };
-const file = (format: ExportFormat) => exportFile(format, source, PNG_ENCODERS);
+/** A finished file with its pieces joined. */
+const whole = (made: ExportFile) => ({ ...made, bytes: joinPieces(made.pieces) });
+const file = (format: ExportFormat) => whole(exportFile(format, source, PNG_ENCODERS));
 const volume =
   [...source.heights.data].reduce((sum, n) => sum + (TOPS[n] ?? 0), 0) * DETAIL_MM ** 2;
 const folder = mkdtempSync(join(tmpdir(), 'strata-files-'));
@@ -178,7 +190,7 @@ describe('exported files, read by other programs', () => {
     const module = await ManifoldModule();
     module.setup();
     const smooth = { ...source, smoothMm: 0.036 };
-    const stl = exportFile('stl', smooth, PNG_ENCODERS);
+    const stl = whole(exportFile('stl', smooth, PNG_ENCODERS));
     const looked = checkMeshFile(stl.bytes);
     expect(looked.sound, JSON.stringify(looked)).to.equal(true);
     // Cut corners take from some areas what they give to others.
@@ -198,14 +210,16 @@ describe('exported files, read by other programs', () => {
     writeFileSync(path, stl.bytes);
     const said = execFileSync('admesh', [path], { encoding: 'utf8' });
     expect(said).to.match(/Total disconnected facets\s*:\s*0\s+0/);
-    const drawn = new TextDecoder().decode(exportFile('layers', smooth, PNG_ENCODERS).bytes);
+    const drawn = new TextDecoder().decode(whole(exportFile('layers', smooth, PNG_ENCODERS)).bytes);
     expect(drawn).to.contain('id="layer-1"');
     expect(drawn).to.not.equal(new TextDecoder().decode(file('layers').bytes));
   });
 
   it('3MF, plain and smooth, pass the project’s own reader', () => {
     for (const smoothMm of [undefined, 0.036]) {
-      const looked = checkMeshFile(exportFile('3mf', { ...source, smoothMm }, PNG_ENCODERS).bytes);
+      const looked = checkMeshFile(
+        whole(exportFile('3mf', { ...source, smoothMm }, PNG_ENCODERS)).bytes,
+      );
       expect(looked.sound, JSON.stringify(looked.fault ?? looked.solids)).to.equal(true);
       expect(looked.solids).to.have.length(3);
     }
@@ -286,6 +300,49 @@ describe('exported files, read by other programs', () => {
       expect(outlineArea(traceOutlines(source.heights, layer)), `layer ${layer}`).to.equal(samples);
       expect(svg.includes(`id="layer-${layer}"`)).to.equal(samples > 0);
     }
+  });
+
+  it('sizes are told before anything is made: exactly where they follow from the triangles, within a third elsewhere', () => {
+    for (const format of EXPORT_FORMATS) {
+      const { bytes, triangles } = file(format);
+      const told = estimateFile(format, source);
+      expect(told.triangles, format).to.equal(triangles);
+      if (told.exact) expect(told.bytes, format).to.equal(bytes.length);
+      // A small piece: what compresses does so less well than what the shares were measured on.
+      else if (!['heights', 'print'].includes(format))
+        expect(told.bytes / bytes.length, format).to.be.within(0.66, 1.5);
+    }
+  });
+
+  it('a file may be larger than the longest text that the engine holds', function large() {
+    // V8 holds texts of 2^29 - 24 signs.
+    const count = 3_600_000;
+    const small = buildTerraceMesh(
+      source.heights,
+      source.detailMm,
+      layerTopsMm(source.stack.grid, LAYERS),
+    );
+    const triangles = Uint32Array.from(
+      { length: 3 * count },
+      (_, i) => small.triangles[i % small.triangles.length] as number,
+    );
+    // Far from the corner of the bed and off the grid, every coordinate is written in full.
+    const positions = small.positions.map((mm) => 100 + 1.234567 * mm);
+    let told = 0;
+    const pieces = writeStlText({ positions, triangles }, 'large', (fraction) => {
+      told = fraction;
+    });
+    expect(bytesIn(pieces)).to.be.greaterThan(2 ** 29);
+    expect(told).to.be.within(0.9, 1);
+    const text = new TextDecoder();
+    expect(text.decode(pieces[0]).startsWith('solid large\nfacet normal')).to.equal(true);
+    expect(text.decode(pieces.at(-1)).endsWith('endsolid large\n')).to.equal(true);
+    // Whoever gives up is heard in the middle of it.
+    expect(() =>
+      writeStlText({ positions, triangles }, 'x', (fraction) => {
+        if (fraction > 0.01) throw new Cancelled();
+      }),
+    ).to.throw(Cancelled);
   });
 
   it('every format gives some bytes, and the same ones each time', () => {

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import ManifoldModule from 'manifold-3d';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { unzipSync } from 'fflate';
+import { joinPieces } from '#core/base/byte-pieces.ts';
 import { write3mf } from '#core/formats/write-3mf.ts';
 import { writeStl } from '#core/formats/write-stl.ts';
 import { bandHeights } from '#core/relief/band-heights.ts';
@@ -39,7 +40,7 @@ describe('relief read back by other programs', () => {
   const mesh: Mesh = buildTerraceMesh(heights, DETAIL_MM, TOPS);
 
   it("STL: three's STLLoader reads the same triangles, and their volume is the sum of area x height", () => {
-    const stl = writeStl(mesh, 'relief test');
+    const stl = joinPieces(writeStl(mesh, 'relief test'));
     const geometry = new STLLoader().parse(stl.buffer);
     const positions = geometry.getAttribute('position').array as Float32Array;
     expect(positions.length).to.equal(mesh.triangles.length * 3);
@@ -48,7 +49,7 @@ describe('relief read back by other programs', () => {
   });
 
   it('STL: a slice at the middle of every layer gives back exactly the samples of that layer', () => {
-    const geometry = new STLLoader().parse(writeStl(mesh, 'relief test').buffer);
+    const geometry = new STLLoader().parse(joinPieces(writeStl(mesh, 'relief test')).buffer);
     const positions = geometry.getAttribute('position').array as Float32Array;
     const triangles = Uint32Array.from({ length: positions.length / 3 }, (_, i) => i);
     for (let layer = 1; layer <= 24; layer += 1) {
@@ -95,7 +96,7 @@ describe('relief read back by other programs', () => {
   });
 
   it('3MF: the package has the three parts of the specification and one object for each solid', () => {
-    const bytes = write3mf(
+    const pieces = write3mf(
       [
         { name: 'A Soot <&>', colour: '#101010', mesh, liftMm: 0 },
         {
@@ -107,7 +108,7 @@ describe('relief read back by other programs', () => {
       ],
       { Title: 'Test "one"' },
     );
-    const files = unzipSync(bytes);
+    const files = unzipSync(joinPieces(pieces));
     expect(Object.keys(files)).to.have.members([
       '[Content_Types].xml',
       '_rels/.rels',

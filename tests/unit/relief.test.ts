@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { Cancelled } from '#core/base/checkpoint.ts';
+import { joinPieces } from '#core/base/byte-pieces.ts';
 import { writeStl } from '#core/formats/write-stl.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { coarsenSamples, planSamples } from '#core/relief/sampling.ts';
@@ -97,14 +98,16 @@ describe('terrace mesh', () => {
 
 describe('STL', () => {
   it('has 84 bytes and 50 more a triangle, its header in ASCII and not beginning with "solid"', () => {
-    const bytes = writeStl(buildTerraceMesh(heightsOf([1]), 1, LEVELS), 'Zesty Strata – test');
+    const bytes = joinPieces(
+      writeStl(buildTerraceMesh(heightsOf([1]), 1, LEVELS), 'Zesty Strata – test'),
+    );
     expect(bytes).to.have.length(84 + 12 * 50);
     expect(new TextDecoder().decode(bytes.subarray(0, 19))).to.equal('Zesty Strata ? test');
     expect(new DataView(bytes.buffer).getUint32(80, true)).to.equal(12);
   });
 
   it('writes unit normals that point out', () => {
-    const bytes = writeStl(buildTerraceMesh(heightsOf([1]), 1, LEVELS), 'x');
+    const bytes = joinPieces(writeStl(buildTerraceMesh(heightsOf([1]), 1, LEVELS), 'x'));
     const view = new DataView(bytes.buffer);
     const ups = Array.from({ length: 12 }, (_, i) => view.getFloat32(84 + 50 * i + 8, true));
     expect(ups.filter((z) => z === 1)).to.have.length(2);

@@ -6,7 +6,13 @@ import { countEdges, countHeights } from '#core/heights/height-map.ts';
 import { SHIPPED_PRINTERS, USUAL_PRINTER } from '#core/printer/printer.ts';
 import { swapSteps } from '#core/schedule/checklist.ts';
 import { LAYER_PAUSE_S, layerSeconds, TRAVEL_SHARE } from '#core/schedule/estimate.ts';
-import { arrangePieces, compareWays, hopSeconds, HOP_PAUSE_S, NEXT_PIECE_S } from '#core/schedule/pieces.ts';
+import {
+  arrangePieces,
+  compareWays,
+  hopSeconds,
+  HOP_PAUSE_S,
+  NEXT_PIECE_S,
+} from '#core/schedule/pieces.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
 import { planSplices } from '#core/schedule/splice.ts';
 import { makeSwapSheet, type SheetSource, type SwapSheet } from '#core/schedule/swap-sheet.ts';
@@ -160,7 +166,12 @@ describe('several pieces', () => {
     const purge = (sheet: SwapSheet): number =>
       sheet.needs.reduce((sum, { purgeG }) => sum + purgeG, 0);
     const back = (60 * Math.PI * 0.875 ** 2 * 1.24) / 1000;
-    expect(apart.back).to.include({ fromLetter: 'C', toLetter: 'A', toLighter: false, purgeMm: 60 });
+    expect(apart.back).to.include({
+      fromLetter: 'C',
+      toLetter: 'A',
+      toLighter: false,
+      purgeMm: 60,
+    });
     expect(purge(apart)).to.be.closeTo(4 * purge(one) + 3 * back, 1e-9);
     expect([one.back, sheetOf({ pieces: many }).back]).to.deep.equal([null, null]);
     expect(purge(sheetOf({ pieces: many }))).to.be.closeTo(purge(one), 1e-9);
@@ -193,7 +204,10 @@ describe('several pieces', () => {
     expect(told.at(-1)).to.equal('10 end');
     expect(nextStop(sheet, watch).over).to.equal(true);
     // One that ends in the filament that it begins with needs no change in between.
-    const same = { ...two, bands: [...two.bands, { ...two.bands[0], filamentId: 'soot', layers: 2 }] };
+    const same = {
+      ...two,
+      bands: [...two.bands, { ...two.bands[0], filamentId: 'soot', layers: 2 }],
+    };
     const round = sheetOf({ stack: same as typeof two, pieces });
     expect(round.back).to.equal(null);
     expect(planSplices(round, 0)).to.have.length(21);

@@ -1,5 +1,5 @@
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
-import { spanMeshes, type ReliefShape } from '../relief/relief-mesh.ts';
+import { spanMeshes, type LayerSpan, type ReliefShape } from '../relief/relief-mesh.ts';
 import type { Mesh } from '../relief/terrace-mesh.ts';
 import { layerTopsMm } from '../stack/layer-grid.ts';
 import { bandEnds, bandLetter, totalLayers, type Stack } from '../stack/stack.ts';
@@ -23,15 +23,11 @@ export interface NamedSolid {
   readonly liftMm: number;
 }
 
-/** The relief as one solid for each band, named with letter and filament; bands that nothing reaches have no triangles. */
-export function bandSolids(
-  source: ReliefSource,
-  checkpoint: Checkpoint = noCheckpoint,
-): NamedSolid[] {
-  const { stack, filaments } = source;
+/** The part of the layers that each band takes, with its levels over its own underside. */
+export function bandSpans(stack: Stack): LayerSpan[] {
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
   const ends = bandEnds(stack.bands);
-  const spans = ends.map((end, i) => {
+  return ends.map((end, i) => {
     const below = ends[i - 1] ?? 0;
     return {
       below,
@@ -42,6 +38,16 @@ export function bandSolids(
       ),
     };
   });
+}
+
+/** The relief as one solid for each band, named with letter and filament; bands that nothing reaches have no triangles. */
+export function bandSolids(
+  source: ReliefSource,
+  checkpoint: Checkpoint = noCheckpoint,
+): NamedSolid[] {
+  const { stack, filaments } = source;
+  const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
+  const spans = bandSpans(stack);
   const meshes = spanMeshes(source, spans, checkpoint);
   return stack.bands.flatMap(({ filamentId }, i) => {
     const filament = filaments[filamentId];

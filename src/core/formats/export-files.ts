@@ -1,4 +1,4 @@
-import { strToU8 } from 'fflate';
+import type { BytePieces } from '../base/byte-pieces.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
 import { paintPrint } from '../heights/height-map.ts';
@@ -10,7 +10,7 @@ import { rampOfStack } from '../stack/stack-ramp.ts';
 import { bandSolids, describeGrid, type ReliefSource } from './band-solids.ts';
 import { relief3mf, reliefStl } from './relief-files.ts';
 import { writeGlb } from './write-glb.ts';
-import { writeObj, zipObj } from './write-obj.ts';
+import { writeObj } from './write-obj.ts';
 import { areasSvg, layersSvg } from './write-svg.ts';
 
 /** What a relief can be written as. */
@@ -39,7 +39,7 @@ export interface ExportFile {
   /** Its name after the stem that all files of one export share. */
   readonly suffix: string;
   readonly type: string;
-  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly pieces: BytePieces;
   /** 0 where it holds none. */
   readonly triangles: number;
 }
@@ -51,10 +51,10 @@ export function exportFile(
   encoders: PictureEncoders,
   checkpoint: Checkpoint = noCheckpoint,
 ): ExportFile {
-  const text = (suffix: string, type: string, content: string): ExportFile => ({
+  const text = (suffix: string, type: string, pieces: BytePieces): ExportFile => ({
     suffix,
     type,
-    bytes: strToU8(content),
+    pieces,
     triangles: 0,
   });
   const ramp = (): Ramp => rampOfStack(source.stack, source.filaments);
@@ -70,23 +70,23 @@ export function exportFile(
     case '3mf':
       return { suffix: 'relief.3mf', type: 'model/3mf', ...relief3mf(source, checkpoint) };
     case 'obj': {
-      const solids = bandSolids(source, partOf(checkpoint, 0, 0.6));
+      const solids = bandSolids(source, partOf(checkpoint, 0, 0.3));
       const note = `Zesty Strata ${source.stamp}, ${describeGrid(source.stack)} mm`;
       return {
         suffix: 'relief-obj.zip',
         type: 'application/zip',
-        bytes: zipObj(writeObj(solids, 'relief.mtl', note), 'relief'),
+        pieces: writeObj(solids, 'relief', note, partOf(checkpoint, 0.3, 1)),
         triangles: solids.reduce((sum, { mesh }) => sum + mesh.triangles.length / 3, 0),
       };
     }
     case 'glb': {
       const { stack, filaments } = source;
       const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
-      const mesh = reliefMesh(source, tops, partOf(checkpoint, 0, 0.6));
+      const mesh = reliefMesh(source, tops, partOf(checkpoint, 0, 0.7));
       return {
         suffix: 'relief.glb',
         type: 'model/gltf-binary',
-        bytes: writeGlb(mesh, stack, filaments, ramp(), source),
+        pieces: writeGlb(mesh, stack, filaments, ramp(), source, partOf(checkpoint, 0.7, 1)),
         triangles: mesh.triangles.length / 3,
       };
     }
@@ -94,14 +94,14 @@ export function exportFile(
       return {
         suffix: 'heights.png',
         type: 'image/png',
-        bytes: encoders.heights(source.heights),
+        pieces: [encoders.heights(source.heights)],
         triangles: 0,
       };
     case 'print':
       return {
         suffix: 'print.png',
         type: 'image/png',
-        bytes: encoders.picture(paintPrint(source.heights, ramp())),
+        pieces: [encoders.picture(paintPrint(source.heights, ramp()))],
         triangles: 0,
       };
     case 'layers':

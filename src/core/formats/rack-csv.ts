@@ -31,24 +31,26 @@ export type RackColumn = (typeof RACK_COLUMNS)[number];
 export const REQUIRED_COLUMNS: readonly RackColumn[] = ['id', 'name', 'colour', 'transmission_mm'];
 
 /** Other headings under which people keep the same things. Plain words only. */
-const OTHER_NAMES: ReadonlyMap<string, RackColumn> = new Map(Object.entries({
-  key: 'id',
-  code: 'id',
-  vendor: 'maker',
-  manufacturer: 'maker',
-  title: 'name',
-  type: 'material',
-  color: 'colour',
-  hex: 'colour',
-  rgb: 'colour',
-  transmission: 'transmission_mm',
-  density: 'density_g_cm3',
-  diameter: 'diameter_mm',
-  'on hand': 'on_hand',
-  'in stock': 'on_hand',
-  notes: 'note',
-  comment: 'note',
-} as const));
+const OTHER_NAMES: ReadonlyMap<string, RackColumn> = new Map(
+  Object.entries({
+    key: 'id',
+    code: 'id',
+    vendor: 'maker',
+    manufacturer: 'maker',
+    title: 'name',
+    type: 'material',
+    color: 'colour',
+    hex: 'colour',
+    rgb: 'colour',
+    transmission: 'transmission_mm',
+    density: 'density_g_cm3',
+    diameter: 'diameter_mm',
+    'on hand': 'on_hand',
+    'in stock': 'on_hand',
+    notes: 'note',
+    comment: 'note',
+  } as const),
+);
 
 /** What may be written for on hand; nothing at all counts as yes. Maps, so that words of the language are no entries. */
 const ON_HAND: ReadonlyMap<string, boolean> = new Map([
@@ -156,13 +158,20 @@ export interface RackTable {
 /** Which column of a file holds what: places in the header, from 0. */
 export type ColumnMap = Readonly<Partial<Record<RackColumn, number>>>;
 
+/** What stands most often in the header: notes may hold any of these signs, the names of columns none. */
+function delimiterOf(text: string): string {
+  const [header = ''] = /[^\r\n]*\S[^\r\n]*/.exec(text) ?? [];
+  const count = (sign: string): number => header.split(sign).length;
+  return [',', ';', '\t'].reduce((best, sign) => (count(sign) > count(best) ? sign : best));
+}
+
 /**
  * Splits a rack file into header and rows: RFC 4180, and the semicolons and tabs that some table programs write instead
  * of commas. A byte order mark is allowed; empty lines are skipped.
  */
 export function readRackTable(text: string): Result<RackTable, RackFault> {
   const plain = text.replace(/^\ufeff/, '');
-  const parsed = Papa.parse<string[]>(plain, { delimitersToGuess: [',', ';', '\t'] });
+  const parsed = Papa.parse<string[]>(plain, { delimiter: delimiterOf(plain) });
   const broken = parsed.errors.find(({ type }) => type === 'Quotes');
   if (broken) return fail('bad-quotes', `row ${(broken.row ?? 0) + 1}`, broken.message);
   const kept: string[][] = [];

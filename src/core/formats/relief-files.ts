@@ -1,3 +1,4 @@
+import type { BytePieces } from '../base/byte-pieces.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import { reliefMesh } from '../relief/relief-mesh.ts';
 import { layerTopsMm } from '../stack/layer-grid.ts';
@@ -10,7 +11,7 @@ export type { ReliefSource } from './band-solids.ts';
 
 /** A file with how many triangles it holds. */
 export interface MeshFile {
-  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly pieces: BytePieces;
   readonly triangles: number;
 }
 
@@ -22,24 +23,29 @@ export function reliefStl(
 ): MeshFile {
   const { stack, stamp } = source;
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
-  const mesh = reliefMesh(source, tops, partOf(checkpoint, 0, 0.7));
+  const mesh = reliefMesh(source, tops, partOf(checkpoint, 0, 0.5));
   const header = `Zesty Strata ${stamp} mm, ${describeGrid(stack)}`;
-  const bytes = form === 'binary' ? writeStl(mesh, header) : writeStlText(mesh, header);
+  const write = form === 'binary' ? writeStl : writeStlText;
+  const pieces = write(mesh, header, partOf(checkpoint, 0.5, 1));
   checkpoint(1);
-  return { bytes, triangles: mesh.triangles.length / 3 };
+  return { pieces, triangles: mesh.triangles.length / 3 };
 }
 
 /** The relief as 3MF with one solid for each band. */
 export function relief3mf(source: ReliefSource, checkpoint: Checkpoint = noCheckpoint): MeshFile {
-  const solids = bandSolids(source, partOf(checkpoint, 0, 0.7));
-  const bytes = write3mf(solids, {
-    Title: source.title,
-    Application: 'Zesty Strata',
-    Description: `Stamp ${source.stamp}; ${describeGrid(source.stack)} mm`,
-  });
+  const solids = bandSolids(source, partOf(checkpoint, 0, 0.3));
+  const pieces = write3mf(
+    solids,
+    {
+      Title: source.title,
+      Application: 'Zesty Strata',
+      Description: `Stamp ${source.stamp}; ${describeGrid(source.stack)} mm`,
+    },
+    partOf(checkpoint, 0.3, 1),
+  );
   checkpoint(1);
   return {
-    bytes,
+    pieces,
     triangles: solids.reduce((sum, { mesh }) => sum + mesh.triangles.length / 3, 0),
   };
 }

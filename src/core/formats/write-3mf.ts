@@ -1,6 +1,8 @@
-import { strToU8, zipSync } from 'fflate';
+import type { BytePieces, PieceWriter } from '../base/byte-pieces.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { Mesh } from '../relief/terrace-mesh.ts';
 import type { NamedSolid } from './band-solids.ts';
+import { zipPieces } from './zip-pieces.ts';
 
 /** Numbers of the two property resources; objects are numbered from the next one on. */
 const MATERIALS_ID = 1;
@@ -23,18 +25,28 @@ function number(value: number): string {
   return String(Math.round(value * 1e5) / 1e5);
 }
 
-function meshXml(mesh: Mesh): string {
-  const parts: string[] = ['<mesh><vertices>'];
-  const { positions: p, triangles: t } = mesh;
-  for (let i = 0; i < p.length; i += 3)
-    parts.push(
+/** Corners or triangles between two looks at whether anybody still wants the file. */
+const STRIDE = 30_000;
+
+function writeMesh(
+  { positions: p, triangles: t }: Mesh,
+  out: PieceWriter,
+  checkpoint: Checkpoint,
+): void {
+  const steps = p.length + t.length;
+  out.text('<mesh><vertices>');
+  for (let i = 0; i < p.length; i += 3) {
+    if (i % STRIDE === 0) checkpoint(i / steps);
+    out.text(
       `<vertex x="${number(p[i] as number)}" y="${number(p[i + 1] as number)}" z="${number(p[i + 2] as number)}"/>`,
     );
-  parts.push('</vertices><triangles>');
-  for (let i = 0; i < t.length; i += 3)
-    parts.push(`<triangle v1="${t[i]}" v2="${t[i + 1]}" v3="${t[i + 2]}"/>`);
-  parts.push('</triangles></mesh>');
-  return parts.join('');
+  }
+  out.text('</vertices><triangles>');
+  for (let i = 0; i < t.length; i += 3) {
+    if (i % STRIDE === 0) checkpoint((p.length + i) / steps);
+    out.text(`<triangle v1="${t[i]}" v2="${t[i + 1]}" v3="${t[i + 2]}"/>`);
+  }
+  out.text('</triangles></mesh>');
 }
 
 /**
@@ -47,38 +59,49 @@ function meshXml(mesh: Mesh): string {
 export function write3mf(
   solids: readonly NamedSolid[],
   metadata: Readonly<Record<string, string>>,
-): Uint8Array<ArrayBuffer> {
+  checkpoint: Checkpoint = noCheckpoint,
+): BytePieces {
   const used = solids.filter(({ mesh }) => mesh.triangles.length > 0);
-  const parts = [
-    '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02" xmlns:m="http://schemas.microsoft.com/3dmanufacturing/material/2015/02">',
-    ...Object.entries(metadata).map(
-      ([name, value]) => `<metadata name="${escapeXml(name)}">${escapeXml(value)}</metadata>`,
-    ),
-    `<resources><basematerials id="${MATERIALS_ID}">`,
-    ...used.map(
-      ({ name, colour }) =>
-        `<base name="${escapeXml(name)}" displaycolor="${colour.toUpperCase()}"/>`,
-    ),
-    `</basematerials><m:colorgroup id="${COLOURS_ID}">`,
-    ...used.map(({ colour }) => `<m:color color="${colour.toUpperCase()}FF"/>`),
-    '</m:colorgroup>',
-    ...used.map(
-      ({ name, mesh }, i) =>
-        `<object id="${i + FIRST_OBJECT_ID}" type="model" name="${escapeXml(name)}" pid="${COLOURS_ID}" pindex="${i}">${meshXml(mesh)}</object>`,
-    ),
-    '</resources><build>',
-    ...used.map(
-      ({ liftMm }, i) =>
+  const model = (out: PieceWriter): void => {
+    out.text(
+      '<?xml version="1.0" encoding="UTF-8"?>\n<model unit="millimeter" xml:lang="en" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02" xmlns:m="http://schemas.microsoft.com/3dmanufacturing/material/2015/02">',
+    );
+    for (const [name, value] of Object.entries(metadata))
+      out.text(`<metadata name="${escapeXml(name)}">${escapeXml(value)}</metadata>`);
+    out.text(`<resources><basematerials id="${MATERIALS_ID}">`);
+    for (const { name, colour } of used)
+      out.text(`<base name="${escapeXml(name)}" displaycolor="${colour.toUpperCase()}"/>`);
+    out.text(`</basematerials><m:colorgroup id="${COLOURS_ID}">`);
+    for (const { colour } of used) out.text(`<m:color color="${colour.toUpperCase()}FF"/>`);
+    out.text('</m:colorgroup>');
+    used.forEach(({ name, mesh }, i) => {
+      out.text(
+        `<object id="${i + FIRST_OBJECT_ID}" type="model" name="${escapeXml(name)}" pid="${COLOURS_ID}" pindex="${i}">`,
+      );
+      writeMesh(mesh, out, partOf(checkpoint, i / used.length, (i + 1) / used.length));
+      out.text('</object>');
+    });
+    out.text('</resources><build>');
+    used.forEach(({ liftMm }, i) => {
+      out.text(
         `<item objectid="${i + FIRST_OBJECT_ID}" transform="1 0 0 0 1 0 0 0 1 0 0 ${number(liftMm)}"/>`,
-    ),
-    '</build></model>',
-  ];
-  return zipSync(
+      );
+    });
+    out.text('</build></model>');
+  };
+  return zipPieces([
     {
-      '[Content_Types].xml': strToU8(CONTENT_TYPES),
-      '_rels/.rels': strToU8(RELATIONSHIPS),
-      '3D/3dmodel.model': strToU8(parts.join('')),
+      name: '[Content_Types].xml',
+      write: (out) => {
+        out.text(CONTENT_TYPES);
+      },
     },
-    { level: 6 },
-  );
+    {
+      name: '_rels/.rels',
+      write: (out) => {
+        out.text(RELATIONSHIPS);
+      },
+    },
+    { name: '3D/3dmodel.model', write: model },
+  ]);
 }

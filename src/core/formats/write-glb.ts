@@ -1,4 +1,6 @@
 import { strToU8 } from 'fflate';
+import { bytesIn, type BytePieces } from '../base/byte-pieces.ts';
+import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import { linearOfBytes, parseHex, type Triple } from '../colour/srgb.ts';
 import type { Ramp } from '../optics/ramp.ts';
 import type { Mesh } from '../relief/terrace-mesh.ts';
@@ -15,18 +17,32 @@ const UNSIGNED_INT = 5125;
 const ARRAY_BUFFER = 34962;
 const ELEMENT_ARRAY_BUFFER = 34963;
 
+/** Triangles between two looks at whether anybody still wants the file. */
+const STRIDE = 50_000;
+
 const MIDDLE_GREY: Triple = [128, 128, 128];
 
-/** Triangles of one colour. */
+/** Triangles of one colour: a part of all triangles, which are sorted by colour. */
 interface Surface {
   readonly name: string;
   /** Linear red, green, blue, 0..1. */
   readonly colour: Triple;
-  readonly triangles: readonly number[];
+  /** Corner numbers of its triangles: where they begin, and how many. */
+  readonly first: number;
+  readonly length: number;
 }
 
-/** Sorts the faces of a relief by what one sees of them: tops in the colour of their height, walls in that of their band. */
-function surfacesOf(mesh: Mesh, stack: Stack, filaments: FilamentTable, ramp: Ramp): Surface[] {
+/**
+ * Sorts the faces of a relief by what one sees of them: tops in the colour of their height, walls in that of their band.
+ * @returns the surfaces that have any, and the corner numbers of all triangles in their order
+ */
+function sortSurfaces(
+  mesh: Mesh,
+  stack: Stack,
+  filaments: FilamentTable,
+  ramp: Ramp,
+  checkpoint: Checkpoint,
+): { readonly surfaces: readonly Surface[]; readonly triangles: Uint32Array<ArrayBuffer> } {
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
   const ends = bandEnds(stack.bands);
   const { positions: p, triangles: t } = mesh;
@@ -41,42 +57,56 @@ function surfacesOf(mesh: Mesh, stack: Stack, filaments: FilamentTable, ramp: Ra
     }
     return low;
   };
-  const topTriangles = new Map<number, number[]>();
-  const wallTriangles: number[][] = stack.bands.map(() => []);
-  for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [t[i], t[i + 1], t[i + 2]] as [number, number, number];
+  // Tops by their layer, then walls by their band.
+  const kinds = tops.length + ends.length;
+  const count = t.length / 3;
+  const kindOf = new Uint16Array(count);
+  const sizes = new Uint32Array(kinds);
+  for (let n = 0; n < count; n += 1) {
+    if (n % STRIDE === 0) checkpoint((0.6 * n) / count);
+    const [a, b, c] = [t[3 * n], t[3 * n + 1], t[3 * n + 2]] as [number, number, number];
     const low = Math.min(z(a), z(b), z(c));
     const high = Math.max(z(a), z(b), z(c));
-    if (low === high && high > 0) {
-      const layer = layerAt(high);
-      let list = topTriangles.get(layer);
-      if (!list) topTriangles.set(layer, (list = []));
-      list.push(a, b, c);
-    } else {
+    let kind: number;
+    if (low === high && high > 0) kind = layerAt(high);
+    else {
       // A wall runs over several bands at times; it goes with the one that it begins in.
       const band = ends.findIndex((end) => low < (tops[end] as number) - 1e-4);
-      wallTriangles[Math.max(0, band)]?.push(a, b, c);
+      kind = tops.length + Math.max(0, band);
     }
+    kindOf[n] = kind;
+    sizes[kind] = (sizes[kind] as number) + 3;
   }
-  return [
-    ...[...topTriangles].map(([layer, triangles]): Surface => ({
-      name: `layer ${layer}`,
-      colour: linearOfBytes(ramp[layer - 1]?.colour ?? MIDDLE_GREY),
-      triangles,
-    })),
-    ...wallTriangles.flatMap((triangles, i): Surface[] => {
-      const filament = filaments[stack.bands[i]?.filamentId ?? ''];
-      return triangles.length === 0
-        ? []
-        : [
-            {
-              name: `band ${bandLetter(i)} ${filament?.name ?? ''}`,
-              colour: linearOfBytes(parseHex(filament?.colour ?? '') ?? MIDDLE_GREY),
-              triangles,
-            },
-          ];
-    }),
-  ];
+  const surfaces: Surface[] = [];
+  const next = new Uint32Array(kinds);
+  let first = 0;
+  for (let kind = 0; kind < kinds; kind += 1) {
+    const length = sizes[kind] as number;
+    next[kind] = first;
+    if (length === 0) continue;
+    const band = kind - tops.length;
+    const filament = filaments[stack.bands[band]?.filamentId ?? ''];
+    surfaces.push({
+      name: band < 0 ? `layer ${kind}` : `band ${bandLetter(band)} ${filament?.name ?? ''}`,
+      colour: linearOfBytes(
+        (band < 0 ? ramp[kind - 1]?.colour : parseHex(filament?.colour ?? '')) ?? MIDDLE_GREY,
+      ),
+      first,
+      length,
+    });
+    first += length;
+  }
+  const triangles = new Uint32Array(t.length);
+  for (let n = 0; n < count; n += 1) {
+    const kind = kindOf[n] as number;
+    const at = next[kind] as number;
+    triangles[at] = t[3 * n] as number;
+    triangles[at + 1] = t[3 * n + 1] as number;
+    triangles[at + 2] = t[3 * n + 2] as number;
+    next[kind] = at + 3;
+  }
+  checkpoint(1);
+  return { surfaces, triangles };
 }
 
 /**
@@ -89,20 +119,16 @@ export function writeGlb(
   filaments: FilamentTable,
   ramp: Ramp,
   { title, stamp }: { readonly title: string; readonly stamp: string },
-): Uint8Array<ArrayBuffer> {
-  const surfaces = surfacesOf(mesh, stack, filaments, ramp);
+  checkpoint: Checkpoint = noCheckpoint,
+): BytePieces {
+  const { surfaces, triangles } = sortSurfaces(mesh, stack, filaments, ramp, checkpoint);
   const positions = mesh.positions;
-  const indices = surfaces.reduce((sum, { triangles }) => sum + triangles.length, 0);
-  const binary = new Uint8Array(positions.byteLength + 4 * indices);
-  binary.set(new Uint8Array(positions.buffer, positions.byteOffset, positions.byteLength));
-  const words = new Uint32Array(binary.buffer, positions.byteLength);
   const least = [Infinity, Infinity, Infinity];
   const most = [-Infinity, -Infinity, -Infinity];
   positions.forEach((value, i) => {
     least[i % 3] = Math.min(least[i % 3] as number, value);
     most[i % 3] = Math.max(most[i % 3] as number, value);
   });
-  let at = 0;
   const accessors: object[] = [
     {
       bufferView: 0,
@@ -113,18 +139,17 @@ export function writeGlb(
       max: most,
     },
   ];
-  const primitives = surfaces.map(({ triangles }, material) => {
-    words.set(triangles, at);
+  const primitives = surfaces.map(({ first, length }, material) => {
     accessors.push({
       bufferView: 1,
-      byteOffset: 4 * at,
+      byteOffset: 4 * first,
       componentType: UNSIGNED_INT,
-      count: triangles.length,
+      count: length,
       type: 'SCALAR',
     });
-    at += triangles.length;
     return { attributes: { POSITION: 0 }, indices: accessors.length - 1, material };
   });
+  const binaryBytes = positions.byteLength + triangles.byteLength;
   const document = {
     asset: {
       version: '2.0',
@@ -157,30 +182,34 @@ export function writeGlb(
       {
         buffer: 0,
         byteOffset: positions.byteLength,
-        byteLength: 4 * indices,
+        byteLength: triangles.byteLength,
         target: ELEMENT_ARRAY_BUFFER,
       },
     ],
-    buffers: [{ byteLength: binary.length }],
+    buffers: [{ byteLength: binaryBytes }],
   };
-  return packGlb(strToU8(JSON.stringify(document)), binary);
+  return packGlb(strToU8(JSON.stringify(document)), [bytesOf(positions), bytesOf(triangles)]);
 }
 
-/** Header and two chunks, each filled up to four bytes: JSON with blanks, binary with zeros. */
-function packGlb(json: Uint8Array, binary: Uint8Array): Uint8Array<ArrayBuffer> {
+/** The bytes of numbers, little-endian as every machine that runs this stores them. */
+function bytesOf({ buffer, byteOffset, byteLength }: ArrayBufferView): Uint8Array<ArrayBuffer> {
+  return new Uint8Array(buffer as ArrayBuffer, byteOffset, byteLength).slice();
+}
+
+/** Header and two chunks, each filled up to four bytes: JSON with blanks, binary with zeros (both are whole words here). */
+function packGlb(json: Uint8Array, binary: BytePieces): BytePieces {
   const jsonLength = (json.length + 3) & ~3;
-  const binaryLength = (binary.length + 3) & ~3;
-  const out = new Uint8Array(28 + jsonLength + binaryLength);
-  const view = new DataView(out.buffer);
+  const binaryLength = bytesIn(binary);
+  const head = new Uint8Array(28 + jsonLength);
+  const view = new DataView(head.buffer);
   view.setUint32(0, GLB_MAGIC, true);
   view.setUint32(4, 2, true);
-  view.setUint32(8, out.length, true);
+  view.setUint32(8, head.length + binaryLength, true);
   view.setUint32(12, jsonLength, true);
   view.setUint32(16, JSON_CHUNK, true);
-  out.fill(0x20, 20, 20 + jsonLength);
-  out.set(json, 20);
+  head.fill(0x20, 20, 20 + jsonLength);
+  head.set(json, 20);
   view.setUint32(20 + jsonLength, binaryLength, true);
   view.setUint32(24 + jsonLength, BINARY_CHUNK, true);
-  out.set(binary, 28 + jsonLength);
-  return out;
+  return [head, ...binary];
 }

@@ -1,3 +1,4 @@
+import { writePieces, type BytePieces, type PieceWriter } from '../base/byte-pieces.ts';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import { formatHex } from '../colour/srgb.ts';
 import type { Ramp } from '../optics/ramp.ts';
@@ -12,17 +13,14 @@ function escapeText(text: string): string {
   return text.replace(/[<>&"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
 }
 
-/** Outlines as path data in mm. */
-function pathOf(outlines: readonly Outline[], detailMm: number): string {
+/** Writes outlines as path data in mm. */
+function writePath(outlines: readonly Outline[], detailMm: number, out: PieceWriter): void {
   const mm = (samples: number): number => Math.round(samples * detailMm * 1e4) / 1e4;
-  return outlines
-    .map((corners) => {
-      let path = '';
-      for (let i = 0; i < corners.length; i += 2)
-        path += `${i === 0 ? 'M' : 'L'}${mm(corners[i] as number)} ${mm(corners[i + 1] as number)}`;
-      return `${path}Z`;
-    })
-    .join('');
+  for (const corners of outlines) {
+    for (let i = 0; i < corners.length; i += 2)
+      out.text(`${i === 0 ? 'M' : 'L'}${mm(corners[i] as number)} ${mm(corners[i + 1] as number)}`);
+    out.text('Z');
+  }
 }
 
 /** Tells the outlines of everything that reaches a level: along samples, or smooth. */
@@ -35,43 +33,48 @@ function tracer({ heights, detailMm, smoothMm }: ReliefSource): (level: number) 
 /** A drawing in mm: one unit is one millimetre, y down, the picture as seen from above. */
 function drawing(
   { heights, detailMm, title, stamp }: ReliefSource,
-  groups: readonly string[],
-): string {
+  writeGroups: (out: PieceWriter) => void,
+): BytePieces {
   const width = Math.round(heights.width * detailMm * 1e4) / 1e4;
   const height = Math.round(heights.height * detailMm * 1e4) / 1e4;
-  return [
-    '<?xml version="1.0" encoding="UTF-8"?>',
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}">`,
-    `<title>${escapeText(title)}</title>`,
-    `<desc>Zesty Strata, stamp ${stamp}</desc>`,
-    ...groups,
-    '</svg>',
-    '',
-  ].join('\n');
+  return writePieces((out) => {
+    out.text(
+      [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}">`,
+        `<title>${escapeText(title)}</title>`,
+        `<desc>Zesty Strata, stamp ${stamp}</desc>`,
+        '',
+      ].join('\n'),
+    );
+    writeGroups(out);
+    out.text('</svg>\n');
+  });
 }
 
 /**
  * The outline of each layer that is printed, a group each, lowest first. Source of the format: W3C, Scalable Vector Graphics
  * (SVG) 1.1, chapters 7 (units) and 8 (paths).
  */
-export function layersSvg(source: ReliefSource, checkpoint: Checkpoint = noCheckpoint): string {
+export function layersSvg(source: ReliefSource, checkpoint: Checkpoint = noCheckpoint): BytePieces {
   const { stack, filaments, detailMm } = source;
   const trace = tracer(source);
   const ends = bandEnds(stack.bands);
   const layers = totalLayers(stack.bands);
-  const groups: string[] = [];
-  for (let layer = 1; layer <= layers; layer += 1) {
-    checkpoint(layer / layers);
-    const outlines = trace(layer);
-    if (outlines.length === 0) break;
-    const band = ends.findIndex((end) => layer <= end);
-    const colour = filaments[stack.bands[band]?.filamentId ?? '']?.colour ?? '#808080';
-    groups.push(
-      `<g id="layer-${layer}"><title>Layer ${layer}, band ${bandLetter(band)}, top ${layerTopMm(stack.grid, layer)} mm</title>` +
-        `<path d="${pathOf(outlines, detailMm)}" fill="${colour}" fill-rule="evenodd"/></g>`,
-    );
-  }
-  return drawing(source, groups);
+  return drawing(source, (out) => {
+    for (let layer = 1; layer <= layers; layer += 1) {
+      checkpoint(layer / layers);
+      const outlines = trace(layer);
+      if (outlines.length === 0) break;
+      const band = ends.findIndex((end) => layer <= end);
+      const colour = filaments[stack.bands[band]?.filamentId ?? '']?.colour ?? '#808080';
+      out.text(
+        `<g id="layer-${layer}"><title>Layer ${layer}, band ${bandLetter(band)}, top ${layerTopMm(stack.grid, layer)} mm</title><path d="`,
+      );
+      writePath(outlines, detailMm, out);
+      out.text(`" fill="${colour}" fill-rule="evenodd"/></g>\n`);
+    }
+  });
 }
 
 /** The areas of each height in the colours that are seen there: what flat pieces are cut, painted or stencilled from. */
@@ -79,21 +82,21 @@ export function areasSvg(
   source: ReliefSource,
   ramp: Ramp,
   checkpoint: Checkpoint = noCheckpoint,
-): string {
+): BytePieces {
   const { heights, detailMm } = source;
   const trace = tracer(source);
   const present = [...new Set(heights.data)].filter((layers) => layers > 0).sort((a, b) => a - b);
-  const groups = present.map((layers, i) => {
-    checkpoint(i / present.length);
-    // Just this height: what is taller is a hole in it.
-    const outlines = trace(layers).concat(trace(layers + 1).map(reversed));
-    const colour = formatHex(ramp[Math.min(layers, ramp.length) - 1]?.colour ?? [128, 128, 128]);
-    return (
-      `<g id="height-${layers}"><title>${layers} layers</title>` +
-      `<path d="${pathOf(outlines, detailMm)}" fill="${colour}" fill-rule="nonzero"/></g>`
-    );
+  return drawing(source, (out) => {
+    present.forEach((layers, i) => {
+      checkpoint(i / present.length);
+      // Just this height: what is taller is a hole in it.
+      const outlines = trace(layers).concat(trace(layers + 1).map(reversed));
+      const colour = formatHex(ramp[Math.min(layers, ramp.length) - 1]?.colour ?? [128, 128, 128]);
+      out.text(`<g id="height-${layers}"><title>${layers} layers</title><path d="`);
+      writePath(outlines, detailMm, out);
+      out.text(`" fill="${colour}" fill-rule="nonzero"/></g>\n`);
+    });
   });
-  return drawing(source, groups);
 }
 
 function reversed(corners: Outline): Outline {

@@ -96,11 +96,7 @@ export function thinHeights(heights: HeightMap, mostSamples: number): HeightMap 
 }
 
 /** The smallest rectangle that holds everything printed, in samples; undefined where nothing is. */
-export function printedPart({
-  width,
-  height,
-  data,
-}: HeightMap):
+export function printedPart({ width, height, data }: HeightMap):
   | {
       readonly left: number;
       readonly top: number;
@@ -117,9 +113,7 @@ export function printedPart({
       top = Math.min(top, y);
       bottom = y;
     }
-  return right < 0
-    ? undefined
-    : { left, top, columns: right - left + 1, rows: bottom - top + 1 };
+  return right < 0 ? undefined : { left, top, columns: right - left + 1, rows: bottom - top + 1 };
 }
 
 /** Heights without the empty rows and columns around them; a map in which nothing is printed comes back as it is. */

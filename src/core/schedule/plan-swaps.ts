@@ -18,10 +18,7 @@ export interface Swap {
 }
 
 /** The change back to the first filament, before the next of several pieces that are printed one after the other. */
-export type ReturnSwap = Pick<
-  Swap,
-  'fromFilamentId' | 'toFilamentId' | 'fromLetter' | 'toLetter'
->;
+export type ReturnSwap = Pick<Swap, 'fromFilamentId' | 'toFilamentId' | 'fromLetter' | 'toLetter'>;
 
 /**
  * The change back of a stack; null where it ends in the filament that it begins with.

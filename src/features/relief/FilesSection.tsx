@@ -1,6 +1,7 @@
 import { Download, Package } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { bytesIn } from '#core/base/byte-pieces.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { EXPORT_FORMATS, type ExportFormat } from '#core/formats/export-files.ts';
 import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
@@ -57,7 +58,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
   const [making, setMaking] = useState('');
   const [made, setMade] = useState<{ words: string; of: ProjectDocument } | null>(null);
   const disabled = trouble !== null;
-  const size = useFileSize(format, disabled || fraction !== null);
+  const size = useFileSize(format, disabled);
   const abort = useRef<AbortController | null>(null);
 
   const run = async (everything: boolean): Promise<void> => {
@@ -66,11 +67,10 @@ export function FilesSection({ trouble }: FilesSectionProps) {
     setFraction(0);
     setMaking(everything ? 'files' : NAMES[format]);
     setMade(null);
-    const { worker } = project;
     const wanted = exportRequest(document);
     try {
       const extra = everything ? await sheetAndProject(controller.signal) : null;
-      const { files } = await worker.run(
+      const { files } = await project.exporter.run(
         'files',
         {
           ...wanted,
@@ -79,9 +79,10 @@ export function FilesSection({ trouble }: FilesSectionProps) {
         },
         { signal: controller.signal, onProgress: setFraction },
       );
-      for (const { suffix, bytes, type, triangles } of files) {
-        downloadFile(`${fileStem(document.name)}-${wanted.stamp}-${suffix}`, bytes, type);
-        setMade({ words: sizeWords({ bytes: bytes.length, triangles }), of: document });
+      for (const { suffix, pieces, type, triangles } of files) {
+        downloadFile(`${fileStem(document.name)}-${wanted.stamp}-${suffix}`, pieces, type);
+        const size = { bytes: bytesIn(pieces), triangles, exact: true };
+        setMade({ words: sizeWords(size), of: document });
       }
     } catch (error) {
       if (!(error instanceof Cancelled))
@@ -95,7 +96,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
 
   /** What goes into the zip besides the shape. */
   const sheetAndProject = async (signal: AbortSignal): Promise<Record<string, Uint8Array>> => {
-    const counted = await project.worker.run('counts', heightRequest(document), { signal });
+    const counted = await project.exporter.run('counts', heightRequest(document), { signal });
     const sheet = sheetOfDocument(document, counted, project.rack);
     const text = new TextEncoder();
     return {

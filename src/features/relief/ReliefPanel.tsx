@@ -4,7 +4,13 @@ import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { samplesOf } from '../../state/document-facts.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
-import { useDocument, useLive, usePieceSize, useProject, useView } from '../../state/project-context.ts';
+import {
+  useDocument,
+  useLive,
+  usePieceSize,
+  useProject,
+  useView,
+} from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import { GREATEST_LINE_MM, LEAST_LINE_MM, setLineWidth } from '../../state/edits/piece-edits.ts';
 import { CheckField } from '../../ui/Fields.tsx';

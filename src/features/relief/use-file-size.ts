@@ -1,34 +1,27 @@
 import { useEffect, useState } from 'react';
 import type { ExportFormat } from '#core/formats/export-files.ts';
+import type { FileSize } from '#core/formats/file-sizes.ts';
 import { exportRequest } from '../../state/project-export.ts';
-import { useDocument, useProject } from '../../state/project-context.ts';
+import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 
-/** How large a file is. */
-export interface FileSize {
-  readonly bytes: number;
-  /** 0 where it holds none. */
-  readonly triangles: number;
-}
+/** Rest after the last change before a size is counted, ms. */
+const REST_MS = 300;
 
-/** Rest after the last change before a file is measured, ms: it takes as long as an export. */
-const REST_MS = 700;
-
-/**
- * How large the file of the present document will be in some format; null while that is being worked out, which a change
- * or an export ends.
- */
+/** How large the file of the present document will be in some format; null while that is being counted. */
 export function useFileSize(format: ExportFormat, paused: boolean): FileSize | null {
   const { worker } = useProject();
   const document = useDocument((state) => state.document);
-  const [measured, setMeasured] = useState<{ size: FileSize; of: readonly unknown[] } | null>(null);
+  // It is counted in the heights that are shown.
+  const heights = useLive((state) => state.heights);
+  const [counted, setCounted] = useState<{ size: FileSize; of: readonly unknown[] } | null>(null);
   useEffect(() => {
-    if (paused) return;
+    if (paused || !heights) return;
     const abort = new AbortController();
     const timer = setTimeout(() => {
       worker
         .run('size', { ...exportRequest(document), format }, abort)
-        .then((size) => {
-          if (!abort.signal.aborted) setMeasured({ size, of: [document, format] });
+        .then(({ size }) => {
+          if (size && !abort.signal.aborted) setCounted({ size, of: [document, format, heights] });
         })
         // Given up, or the project was closed meanwhile.
         .catch(() => undefined);
@@ -37,12 +30,18 @@ export function useFileSize(format: ExportFormat, paused: boolean): FileSize | n
       clearTimeout(timer);
       abort.abort();
     };
-  }, [document, worker, format, paused]);
-  return measured?.of[0] === document && measured.of[1] === format ? measured.size : null;
+  }, [document, worker, format, paused, heights]);
+  const [ofDocument, ofFormat, ofHeights] = counted?.of ?? [];
+  return ofDocument === document && ofFormat === format && ofHeights === heights
+    ? (counted?.size ?? null)
+    : null;
 }
 
 /** A size in words: "319,772 triangles, 16.0 MB". */
-export function sizeWords({ bytes, triangles }: FileSize): string {
+export function sizeWords({ bytes, triangles, exact }: FileSize): string {
+  const about = exact ? '' : 'about ';
   const size = bytes < 1e5 ? `${(bytes / 1e3).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
-  return triangles > 0 ? `${triangles.toLocaleString('en')} triangles, ${size}` : size;
+  return triangles > 0
+    ? `${triangles.toLocaleString('en')} triangles, ${about}${size}`
+    : `${about}${size}`;
 }

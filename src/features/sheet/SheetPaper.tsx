@@ -46,9 +46,7 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
         </p>
       </header>
       <ul className={`${styles.summary} figures`} data-testid="sheet-summary">
-        <li>
-          {formatSize(sheet)}
-        </li>
+        <li>{formatSize(sheet)}</li>
         <li>
           {sheet.layers} layers, {formatMm(sheet.thicknessMm)}
         </li>

@@ -171,8 +171,7 @@ export function SpliceTable({
         {sheet.pieces.copies > 1 && sheet.pieces.way === 'apart'
           ? ', for all pieces one after the other: 2A is band A of the second one'
           : ''}
-        . Join the
-        pieces in this order, or mark one strand at these lengths from its beginning;{' '}
+        . Join the pieces in this order, or mark one strand at these lengths from its beginning;{' '}
         {formatStrand(marginMm)} are put by at the end. What the printer primes with before the
         first layer comes on top: feed it from another spool.
       </p>

@@ -13,7 +13,7 @@ export function useSheet(): {
   readonly fraction: number;
   readonly tooMany: boolean;
 } {
-  const { worker, rack } = useProject();
+  const { worker, exporter, live, rack } = useProject();
   const document = useDocument((state) => state.document);
   const [counted, setCounted] = useState<{
     readonly of: string;
@@ -29,8 +29,11 @@ export function useSheet(): {
     const abort = new AbortController();
     setFraction(0);
     if (tooMany) return;
-    worker
-      .run('counts', request, { signal: abort.signal, onProgress: setFraction })
+    // What is shown is the finished relief itself, but for the largest pieces.
+    const { shown } = live.store.getState();
+    const isShown = shown.columns === request.columns && shown.rows === request.rows;
+    const watched = { signal: abort.signal, onProgress: setFraction };
+    (isShown ? worker.run('counts', request, watched) : exporter.run('counts', request, watched))
       .then((value) => {
         setCounted({ of: key, value });
       })

@@ -58,7 +58,7 @@ export function MakeWedge({
     if (!plan.ok || !print) return;
     setTrouble(null);
     try {
-      const { bytes } = await worker.run('wedgeFile', {
+      const { pieces } = await worker.run('wedgeFile', {
         format,
         plan: plan.value,
         stack: print.stack,
@@ -66,7 +66,7 @@ export function MakeWedge({
         title: print.title,
         stamp: print.stamp,
       });
-      onDownload(fileName(`.${format}`), bytes, format === 'stl' ? 'model/stl' : 'model/3mf');
+      onDownload(fileName(`.${format}`), pieces, format === 'stl' ? 'model/stl' : 'model/3mf');
     } catch (error) {
       setTrouble(
         `The file could not be made (${error instanceof Error ? error.message : String(error)}). Try again.`,

@@ -13,7 +13,11 @@ export interface WedgePageProps {
   readonly settings: WedgeSettings;
   readonly worker: WorkerClient<WedgeJobs>;
   readonly onSettings: (settings: WedgeSettings) => void;
-  readonly onDownload: (name: string, content: BlobPart, type: string) => void;
+  readonly onDownload: (
+    name: string,
+    content: BlobPart | readonly BlobPart[],
+    type: string,
+  ) => void;
   /** Fetches the simulated photo and the settings of the wedge on it. */
   readonly loadDemo: () => Promise<{
     readonly bytes: Uint8Array<ArrayBuffer>;

@@ -1,6 +1,11 @@
-/** Hands a file to the maker as a download. */
-export function downloadFile(name: string, content: BlobPart, type: string): void {
-  const url = URL.createObjectURL(new Blob([content], { type }));
+/** Hands a file to the maker as a download; large ones come in pieces. */
+export function downloadFile(
+  name: string,
+  content: BlobPart | readonly BlobPart[],
+  type: string,
+): void {
+  const parts = Array.isArray(content) ? (content as BlobPart[]) : [content as BlobPart];
+  const url = URL.createObjectURL(new Blob(parts, { type }));
   const link = document.createElement('a');
   link.href = url;
   link.download = name;
