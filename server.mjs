@@ -9,6 +9,7 @@ import { extname, join, normalize } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { stat } from 'node:fs/promises';
 import { createReadStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
 
 const CLIENT_DIR = fileURLToPath(new URL('./dist/client/', import.meta.url));
 const MOST_BODY_BYTES = 1_000_000;
@@ -87,13 +88,22 @@ async function staticFile(pathname) {
   return found?.isFile() ? { path, size: found.size } : undefined;
 }
 
+/** How long a request may take to arrive, ms: a body that trickles in must not hold its socket for ever. */
+const ARRIVAL_MS = 60_000;
+
 /** Starts the server. Port 0 takes any free one. Resolves with the server and its address. */
 export async function startServer({ host = '127.0.0.1', port = 4310 } = {}) {
   const { handler } = await import('./dist/server/entry.mjs');
   const headers = securityHeaders();
-  const server = createServer((request, response) => {
+  const server = createServer({ requestTimeout: ARRIVAL_MS, headersTimeout: ARRIVAL_MS });
+  // A client that has said all may close its side and still wants its answer.
+  server.httpAllowHalfOpen = true;
+  server.on('request', (request, response) => {
     for (const [name, value] of Object.entries(headers)) response.setHeader(name, value);
-    void answer(request, response, handler);
+    answer(request, response, handler).catch((error) => {
+      process.stderr.write(`${request.method} ${request.url}: ${error?.stack ?? error}\n`);
+      say(response, 500, 'The server failed at this. Nothing was changed.');
+    });
   });
   await new Promise((resolve, reject) => {
     server.once('error', reject);
@@ -102,44 +112,127 @@ export async function startServer({ host = '127.0.0.1', port = 4310 } = {}) {
   return { server, address: `http://${host}:${server.address().port}` };
 }
 
+/** Answers with a line of text; ends what cannot be answered any more. */
+function say(response, status, text, headers = {}) {
+  if (response.headersSent) {
+    response.destroy();
+    return;
+  }
+  response
+    .writeHead(status, { 'Content-Type': 'text/plain; charset=utf-8', ...headers })
+    .end(`${text}\n`);
+}
+
+/**
+ * The path that a request asks for, without its query; undefined where its target is none. A target begins with a slash, or is
+ * a whole address (RFC 9112, 3.2); slashes at its beginning count as one.
+ */
+function pathOf(target) {
+  let path = target;
+  if (!target.startsWith('/')) {
+    const whole = /^https?:\/\/[^/?#]+(\/[^?#]*)?/i.exec(target);
+    if (!whole) return undefined;
+    path = whole[1] ?? '/';
+  }
+  path = path.replace(/[?#].*$/s, '').replace(/^\/+/, '/');
+  try {
+    decodeURIComponent(path);
+  } catch {
+    return undefined;
+  }
+  return path;
+}
+
+/** A request's body as text; null where it is larger than allowed. What is too much is not kept. */
+async function bodyOf(request, most) {
+  const chunks = [];
+  let received = 0;
+  for await (const chunk of request) {
+    received += chunk.length;
+    if (received > most) return null;
+    chunks.push(chunk);
+  }
+  return Buffer.concat(chunks).toString('utf8');
+}
+
+const NOTHING_HERE = 'Nothing is here. Go back to / for the shelf.';
+
 async function answer(request, response, handler) {
-  const { pathname } = new URL(request.url ?? '/', 'http://localhost');
-  const length = Number(request.headers['content-length'] ?? 0);
+  const { method = 'GET', url = '/' } = request;
+  if (url === '*' && method === 'OPTIONS') {
+    response.writeHead(204, { Allow: 'GET, HEAD, POST, OPTIONS' }).end();
+    return;
+  }
+  const pathname = pathOf(url);
+  if (pathname === undefined) {
+    say(response, 400, 'This address cannot be read. Go back to / for the shelf.');
+    return;
+  }
+  // What comes behind reads the same path, whatever was written.
+  request.url = pathname + (/\?[^#]*/.exec(url)?.[0] ?? '');
+  if (pathname.startsWith('/api/')) {
+    await answerApi(request, response, handler, pathname);
+    return;
+  }
+  if (method !== 'GET' && method !== 'HEAD') {
+    say(response, 405, 'Only GET and HEAD are answered here.', { Allow: 'GET, HEAD' });
+    return;
+  }
+  const file = await staticFile(pathname);
+  if (!file) {
+    await hand(request, response, handler);
+    return;
+  }
+  const hashed = pathname.startsWith('/_astro/');
+  response.writeHead(200, {
+    'Content-Type': TYPES[extname(file.path)] ?? 'application/octet-stream',
+    'Content-Length': file.size,
+    'Cache-Control': hashed ? 'public, max-age=31536000, immutable' : 'no-cache',
+  });
+  if (method === 'HEAD') {
+    response.end();
+    return;
+  }
+  try {
+    // Closes the file whichever side goes first.
+    await pipeline(createReadStream(file.path), response);
+  } catch {
+    // The client went away in the middle.
+  }
+}
+
+async function answerApi(request, response, handler, pathname) {
   const most = Object.hasOwn(MOST_BODY_BYTES_OF, pathname)
     ? MOST_BODY_BYTES_OF[pathname]
     : MOST_BODY_BYTES;
+  const tooLarge = (words) => {
+    response.once('finish', () => request.destroy());
+    say(response, 413, words, { Connection: 'close' });
+  };
+  const length = Number(request.headers['content-length'] ?? 0);
   if (!(length <= most)) {
-    response.writeHead(413, { Connection: 'close' }).end('The request is too large.');
+    tooLarge('The request is too large.');
     return;
   }
-  let received = 0;
-  request.on('data', (chunk) => {
-    received += chunk.length;
-    if (received > most) request.destroy();
-  });
-  request.pause();
-  const file = await staticFile(pathname);
-  if (file && (request.method === 'GET' || request.method === 'HEAD')) {
-    const hashed = pathname.startsWith('/_astro/');
-    response.writeHead(200, {
-      'Content-Type': TYPES[extname(file.path)] ?? 'application/octet-stream',
-      'Content-Length': file.size,
-      'Cache-Control': hashed ? 'public, max-age=31536000, immutable' : 'no-cache',
-    });
-    if (request.method === 'HEAD') response.end();
-    else createReadStream(file.path).pipe(response);
+  let body;
+  try {
+    body = await bodyOf(request, most);
+  } catch {
+    // The client went away before it had said everything.
+    response.destroy();
     return;
   }
-  handler(
-    request,
-    response,
-    () => {
-      if (!response.headersSent)
-        response.writeHead(404, { 'Content-Type': 'text/plain; charset=utf-8' });
-      response.end('Nothing is here. Go back to / for the shelf.');
-    },
-    LOCALS,
-  );
+  if (body === null) {
+    tooLarge('The request is too large.');
+    return;
+  }
+  request.body = body;
+  await hand(request, response, handler);
+}
+
+/** Hands a request to the framework. */
+async function hand(request, response, handler) {
+  await handler(request, response, () => say(response, 404, NOTHING_HERE), LOCALS);
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

@@ -5,7 +5,7 @@ import { Library, type ShelfEntry } from '../state/library.ts';
 import { demoFilaments } from '../../demo/filaments.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
-import { Failsafe } from './Failsafe.tsx';
+import { Failsafe } from '../ui/Failsafe.tsx';
 import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
 import { goTo, RACK_PATH, routeOf, usePath } from './route.ts';

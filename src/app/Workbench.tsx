@@ -9,14 +9,21 @@ import { ProjectContext, useDocument, type OpenProject } from '../state/project-
 import type { Stop } from '../state/view-store.ts';
 import { Button } from '../ui/Button.tsx';
 import appStyles from './App.module.css';
-import { Failsafe } from './Failsafe.tsx';
+import { Failsafe } from '../ui/Failsafe.tsx';
 import { Ledger } from './Ledger.tsx';
 import { Overlays } from './Overlays.tsx';
 import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
 import { watchKeeper } from './watch-keeper.ts';
 import { Trail } from './Trail.tsx';
 import { useAutosave } from './use-autosave.ts';
-import { downloadProject, useCommandKeys, useCommands, type Overlay } from './use-commands.ts';
+import { SkipLinks } from '../ui/SkipLinks.tsx';
+import {
+  downloadProject,
+  EDGES,
+  useCommandKeys,
+  useCommands,
+  type Overlay,
+} from './use-commands.ts';
 import { useHistoryKeys } from './use-history-keys.ts';
 import { onPutByElsewhere } from './unsaved.ts';
 import { useSoleTab } from './use-sole-tab.ts';
@@ -58,6 +65,26 @@ function useLaterStops(): void {
   }, []);
 }
 
+/** Where the keyboard can go at once. */
+const BENCH_PLACES = [
+  { text: 'To the picture', selector: '#stage' },
+  { text: 'To the tools', selector: '#tools' },
+  { text: 'To the edges of the section', selector: EDGES },
+  { text: 'To the ledger', selector: 'footer button' },
+];
+const SHEET_PLACES = [
+  { text: 'To the sheet', selector: '#sheet' },
+  { text: 'To what the sheet is told', selector: 'main select' },
+];
+
+/** What was opened has the focus, not the page: the keyboard goes on from there. */
+function useFocusOnOpening(): void {
+  useEffect(() => {
+    if (document.activeElement === document.body)
+      document.querySelector<HTMLElement>('main')?.focus({ preventScroll: true });
+  }, []);
+}
+
 // None of them depends on what the bench itself follows.
 const QuietStage = memo(Stage);
 const QuietStackPanel = memo(StackPanel);
@@ -85,6 +112,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
   const saveState = useAutosave(project, library, role, onFork);
   useKeptScreen(project, library);
   useLaterStops();
+  useFocusOnOpening();
   const [overlay, setOverlay] = useState<Overlay | null>(null);
   const open = useCallback((next: Overlay) => {
     setOverlay(next);
@@ -118,6 +146,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
 
   return (
     <div className={styles.bench}>
+      <SkipLinks targets={stop === 'sheet' ? SHEET_PLACES : BENCH_PLACES} />
       <Trail
         stop={stop}
         saveState={saveState}
@@ -163,10 +192,10 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
           </Suspense>
         </Failsafe>
       ) : (
-        <main className={styles.split}>
+        <main className={styles.split} tabIndex={-1}>
           <h1 className="visually-hidden">{name}</h1>
           <QuietStage />
-          <aside className={styles.side} aria-label="Tools of this stop">
+          <aside className={styles.side} id="tools" tabIndex={-1} aria-label="Tools of this stop">
             <Failsafe of={stop}>
               {stop === 'artwork' ? <ArtworkPanel /> : null}
               {stop === 'stack' ? <QuietStackPanel onFind={find} /> : null}

@@ -1,3 +1,4 @@
+import { skipTo } from '../ui/SkipLinks.tsx';
 import { useEffect, useMemo, useRef } from 'react';
 import { RULES } from '../features/stack/RulePanel.tsx';
 import { VIEWS } from '../features/stage/StageTools.tsx';
@@ -121,6 +122,15 @@ export function useCommands(
         },
       },
       {
+        id: 'edges',
+        group: 'Stack',
+        text: 'To the edges of the section',
+        keys: 'E',
+        run: () => {
+          skipTo({ selector: EDGES });
+        },
+      },
+      {
         id: 'find',
         group: 'Stack',
         text: 'Find a stack',
@@ -204,6 +214,9 @@ export function useCommands(
     return commands;
   }, [project, stop, onOverlay]);
 }
+
+/** The edges of the section, by a CSS selector: the first one is the lowest. */
+export const EDGES = '[role="slider"][id^="edge-"]';
 
 /** Keys mean something else while one types, or while something is open that listens to them itself. */
 function isTaken(target: EventTarget | null): boolean {

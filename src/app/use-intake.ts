@@ -17,6 +17,7 @@ import {
   loadArtwork,
   loadProjectFile,
   readHouse,
+  Refusal,
   type House,
   type LoadedArtwork,
 } from './open-project.ts';
@@ -45,6 +46,15 @@ function incoming(
   { kind, digest, width, height, histogram, box }: OpenedArtwork,
 ): Pick<IncomingArtwork, 'artwork' | 'histogram'> {
   return { artwork: { fileName, kind, digest, width, height, box }, histogram };
+}
+
+/** A picture of which nothing would be printed begins no project. */
+function refuseEmpty(loaded: LoadedArtwork): LoadedArtwork {
+  if (loaded.opened.transparentShare < 1) return loaded;
+  loaded.worker.close();
+  throw new Refusal(
+    'The picture is fully transparent, so nothing of it would be printed. Choose one with something on it.',
+  );
 }
 
 /** A project file whose picture has another size than it says is opened with the real one, and that is said. */
@@ -110,7 +120,7 @@ export function useIntake(library: Library, { openWith, setTrouble }: Opening): 
           return { loaded, document: () => packed.document, versions: packed.versions };
         }
         return {
-          loaded: await loadArtwork(bytes, options),
+          loaded: refuseEmpty(await loadArtwork(bytes, options)),
           document: (opened, house) => {
             if (house.rack.length === 0)
               toast(

@@ -2,6 +2,9 @@ import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import type { FindOutcome, FindTask } from './find-worker.ts';
 
+/** Searches at once; one processor is left to the server itself. */
+const MOST_RUNNING = Math.max(1, availableParallelism() - 1);
+
 /** Requests that wait for a thread at most; more are sent away rather than left waiting. */
 const MOST_WAITING = 8;
 
@@ -9,12 +12,43 @@ const MOST_WAITING = 8;
 const GRACE_MS = 30_000;
 
 let pool: Piscina<FindTask, FindOutcome> | undefined;
+let running = 0;
+const waiting: (() => void)[] = [];
 
 /** Why a search did not end. */
 export type FindStop = 'gone' | 'too-long' | 'busy';
 
+/** Waits for a thread. False when the client went away meanwhile. */
+async function takeTurn(gone: AbortSignal): Promise<boolean> {
+  if (gone.aborted) return false;
+  if (running < MOST_RUNNING) {
+    running += 1;
+    return true;
+  }
+  return new Promise<boolean>((resolve) => {
+    const begin = (): void => {
+      gone.removeEventListener('abort', leave);
+      resolve(true);
+    };
+    const leave = (): void => {
+      waiting.splice(waiting.indexOf(begin), 1);
+      resolve(false);
+    };
+    waiting.push(begin);
+    gone.addEventListener('abort', leave, { once: true });
+  });
+}
+
+/** Gives the thread to whoever waits longest. */
+function endTurn(): void {
+  const next = waiting.shift();
+  if (next) next();
+  else running -= 1;
+}
+
 /**
- * Runs a search in a thread of the pool. When `gone` is aborted, or it takes much longer than asked, its thread is ended.
+ * Runs a search in a thread of the pool. When `gone` is aborted, or it takes much longer than asked, its thread is ended;
+ * waiting for a thread is not searching, and does not count.
  * @param workerFile the built worker, see `find-worker.ts`
  */
 export async function findInPool(
@@ -23,11 +57,12 @@ export async function findInPool(
   seconds: number,
   gone: AbortSignal,
 ): Promise<FindOutcome | FindStop> {
+  if (running >= MOST_RUNNING && waiting.length >= MOST_WAITING) return 'busy';
+  if (!(await takeTurn(gone))) return 'gone';
   pool ??= new Piscina<FindTask, FindOutcome>({
     filename: workerFile,
     minThreads: 0,
-    maxThreads: Math.max(1, availableParallelism() - 1),
-    maxQueue: MOST_WAITING,
+    maxThreads: MOST_RUNNING,
     idleTimeout: 10_000,
   });
   const late = AbortSignal.timeout(2000 * seconds + GRACE_MS);
@@ -36,12 +71,8 @@ export async function findInPool(
   } catch (error) {
     if (gone.aborted) return 'gone';
     if (late.aborted) return 'too-long';
-    if (error instanceof Error && error.message.includes('queue')) return 'busy';
     throw error;
+  } finally {
+    endTurn();
   }
-}
-
-/** Searches that are running or waiting now. */
-export function searchesUnderWay(): number {
-  return pool ? pool.queueSize + (pool.threads.length > 0 ? pool.utilization : 0) : 0;
 }

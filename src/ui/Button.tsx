@@ -1,10 +1,11 @@
-import type { ButtonHTMLAttributes, ReactNode } from 'react';
+import type { ButtonHTMLAttributes, ReactNode, Ref } from 'react';
 import styles from './Button.module.css';
 
 interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   /** `main` is for the one main action of a screen; `quiet` has no frame until it is pointed at. */
   readonly look?: 'plain' | 'main' | 'quiet';
   readonly icon?: ReactNode;
+  readonly ref?: Ref<HTMLButtonElement>;
 }
 
 /** A button with an optional icon before its text. */

@@ -1,7 +1,9 @@
+import { useRef } from 'react';
 import { Command } from 'cmdk';
 import { VisuallyHidden, Dialog } from 'radix-ui';
 import styles from './CommandPalette.module.css';
 import { Keys } from './Keys.tsx';
+import { useReturnFocus } from './use-return-focus.ts';
 
 /** Something that can be done, by name or by key. */
 export interface NamedCommand {
@@ -21,6 +23,8 @@ interface CommandPaletteProps {
 /** All that can be done, found by typing a few letters of its name. */
 export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
   const groups = [...new Set(commands.map(({ group }) => group))];
+  const returnFocus = useReturnFocus();
+  const moved = useRef(false);
   return (
     <Dialog.Root
       open
@@ -30,7 +34,16 @@ export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
     >
       <Dialog.Portal>
         <Dialog.Overlay className={styles.overlay} />
-        <Dialog.Content className={styles.content} aria-describedby={undefined}>
+        <Dialog.Content
+          className={styles.content}
+          aria-describedby={undefined}
+          {...returnFocus}
+          onCloseAutoFocus={(event) => {
+            // A command that moved the focus itself has the say.
+            if (moved.current && document.activeElement !== document.body) event.preventDefault();
+            else returnFocus.onCloseAutoFocus(event);
+          }}
+        >
           <VisuallyHidden.Root>
             <Dialog.Title>Commands</Dialog.Title>
           </VisuallyHidden.Root>
@@ -56,7 +69,9 @@ export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
                         className={styles.item}
                         onSelect={() => {
                           onClose();
+                          const before = document.activeElement;
                           run();
+                          moved.current = document.activeElement !== before;
                         }}
                       >
                         <span>{text}</span>

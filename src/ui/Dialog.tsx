@@ -2,6 +2,7 @@ import { X } from 'lucide-react';
 import { Dialog as Base } from 'radix-ui';
 import type { ReactNode } from 'react';
 import styles from './Dialog.module.css';
+import { useReturnFocus } from './use-return-focus.ts';
 
 interface DialogProps {
   readonly open: boolean;
@@ -28,6 +29,7 @@ export function Dialog({
   onEscape,
   children,
 }: DialogProps) {
+  const returnFocus = useReturnFocus();
   return (
     <Base.Root open={open} onOpenChange={onOpenChange} modal={!besides}>
       <Base.Portal>
@@ -41,14 +43,15 @@ export function Dialog({
           onEscapeKeyDown={(event) => {
             if (onEscape?.() === true) event.preventDefault();
           }}
+          {...returnFocus}
           {...(description ? {} : { 'aria-describedby': undefined })}
         >
-          <header className={styles.header}>
+          <div className={styles.header}>
             <Base.Title className={styles.title}>{title}</Base.Title>
             <Base.Close className={styles.close} aria-label="Close">
               <X size={18} aria-hidden />
             </Base.Close>
-          </header>
+          </div>
           {description ? (
             <Base.Description className={styles.description}>{description}</Base.Description>
           ) : null}

@@ -20,7 +20,8 @@ export interface MenuItem {
 /** A button that opens a short list of actions. */
 export function Menu({ label, trigger, framed = false, items }: MenuProps) {
   return (
-    <DropdownMenu.Root>
+    // Modal, it would hide the rest of the page from screen readers with the focus still in it.
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger className={framed ? styles.framed : styles.trigger} aria-label={label}>
         {trigger}
       </DropdownMenu.Trigger>

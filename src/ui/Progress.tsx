@@ -7,10 +7,12 @@ interface ProgressProps {
   /** Share done, 0..1. */
   readonly fraction: number;
   readonly onCancel: () => void;
+  /** What giving up is called, where something is kept of it. */
+  readonly cancelText?: string;
 }
 
 /** Says what is going on and how far it is, with a way out. */
-export function Progress({ label, fraction, onCancel }: ProgressProps) {
+export function Progress({ label, fraction, onCancel, cancelText = 'Cancel' }: ProgressProps) {
   const percent = Math.round(fraction * 100);
   return (
     <div className={styles.row} role="status">
@@ -19,7 +21,7 @@ export function Progress({ label, fraction, onCancel }: ProgressProps) {
         <Base.Indicator className={styles.bar} style={{ width: `${percent}%` }} />
       </Base.Root>
       <span className="figures">{percent} %</span>
-      <Button onClick={onCancel}>Cancel</Button>
+      <Button onClick={onCancel}>{cancelText}</Button>
     </div>
   );
 }

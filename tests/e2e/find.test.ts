@@ -115,7 +115,7 @@ describe('finding a stack on screen', function () {
     const before = await settledError();
     const kept = await print();
     await (await findButton(driver, 'Find a stack')).click();
-    await (await findCss(driver, '[aria-label="Time to look"] option[value="30"]')).click();
+    await (await findCss(driver, '[aria-label="How much to look"] option[value="10"]')).click();
     await ended();
     await (await findButton(driver, 'Look again')).click();
     await until(
@@ -123,7 +123,7 @@ describe('finding a stack on screen', function () {
       async () => (await state()).startsWith('best so far'),
       'something is found',
     );
-    await (await findButton(driver, 'Cancel')).click();
+    await (await findButton(driver, 'Stop, take the best so far')).click();
     await until(driver, async () => (await stacks()) === 1, 'the best so far is offered');
     await (await findButton(driver, 'Use the stack with best so far')).click();
     await until(driver, async () => (await error()) < before, 'the error is less');
@@ -157,7 +157,7 @@ describe('finding a stack on screen', function () {
       await (await find(driver, testId)).sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
     };
     await fill('find-swaps', '1');
-    await (await findCss(driver, '[aria-label="Time to look"] option[value="1"]')).click();
+    await (await findCss(driver, '[aria-label="How much to look"] option[value="1"]')).click();
     await (await findCss(driver, '[role=dialog] summary')).click();
     const wish = async (name: string, value: string): Promise<void> => {
       await (

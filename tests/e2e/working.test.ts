@@ -481,14 +481,14 @@ describe('working on a project', function () {
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: ['*SheetPage*'] });
     await driver.navigate().refresh();
     await (await find(driver, 'stop-sheet')).click();
-    expect(await (await find(driver, 'failed')).getText()).to.contain('Your work is kept');
+    expect(await (await find(driver, 'failed')).getText()).to.contain('your work is kept');
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await find(driver, 'stop-stack')).click();
     await find(driver, 'section');
     expect(await count('failed')).to.equal(0);
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: [] });
     await (await find(driver, 'stop-sheet')).click();
-    await (await findButton(driver, 'Reload the page')).click();
+    await (await findButton(driver, 'Load the page anew, once the app runs')).click();
     expect(await (await find(driver, 'swap-sheet')).getText()).to.contain('Crater study');
   });
 

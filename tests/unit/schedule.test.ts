@@ -208,7 +208,7 @@ describe('several pieces', () => {
       ...two,
       bands: [...two.bands, { ...two.bands[0], filamentId: 'soot', layers: 2 }],
     };
-    const round = sheetOf({ stack: same as typeof two, pieces });
+    const round = sheetOf({ stack: same, pieces });
     expect(round.back).to.equal(null);
     expect(planSplices(round, 0)).to.have.length(21);
     expect(planSplices(round, 0)[2]?.letter).to.equal('1C, 2A');

@@ -15,11 +15,11 @@ export interface ZipEntry {
  */
 export function zipPieces(entries: readonly ZipEntry[]): BytePieces {
   const pieces: BytePieces = [];
-  let failed: Error | null = null;
-  const zip = new Zip((error, data) => {
+  const failures: Error[] = [];
+  const zip = new Zip((error: Error | null, data) => {
     // Typed without null, but null where nothing is wrong.
-    if (error as Error | null) failed = error;
-    else if (data.length > 0) pieces.push(data as Uint8Array<ArrayBuffer>);
+    if (error) failures.push(error);
+    else if (data.length > 0) pieces.push(data);
   });
   for (const { name, write, stored = false } of entries) {
     const file = stored ? new ZipPassThrough(name) : new ZipDeflate(name, { level: 6 });
@@ -32,6 +32,6 @@ export function zipPieces(entries: readonly ZipEntry[]): BytePieces {
     file.push(new Uint8Array(0), true);
   }
   zip.end();
-  if (failed) throw failed as Error;
+  for (const failure of failures) throw failure;
   return pieces;
 }

@@ -35,7 +35,12 @@ export function ArtworkPanel() {
           kept as it was.
         </p>
       ) : null}
-      {transparentShare > 0 ? (
+      {transparentShare === 1 ? (
+        <p className={styles.note} role="alert">
+          The picture is fully transparent: nothing of it is printed. Begin again from a picture
+          with something on it.
+        </p>
+      ) : transparentShare > 0 ? (
         <p className={styles.note} role="note">
           Transparent parts are not printed: the piece gets the outline of the picture.
         </p>

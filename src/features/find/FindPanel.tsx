@@ -31,11 +31,14 @@ const FOUND_RULES = [
   { value: 'tone', text: 'Tone' },
 ] as const;
 
+/**
+ * How much is looked at. It is counted in work, which gives one answer on every machine; how long that takes is told while it
+ * goes on, as it is measured.
+ */
 const EFFORTS = [
-  { value: '1', text: '1 s' },
-  { value: '3', text: '3 s' },
-  { value: '10', text: '10 s' },
-  { value: '30', text: '30 s' },
+  { value: '1', text: 'quick' },
+  { value: '3', text: 'usual' },
+  { value: '10', text: 'thorough' },
 ] as const;
 
 /** The seed of the first search; the same request always gives the same answer. */
@@ -66,6 +69,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const [top, setTop] = useState(ANY);
   const [progress, setProgress] = useState<FindProgress>(NOTHING_FOUND);
   const stop = useRef<(() => void) | null>(null);
+  const began = useRef(0);
 
   const wishOf = (id: string, onHand: boolean): Wish =>
     wishes.get(id) ?? (onHand ? 'may' : 'never');
@@ -85,6 +89,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
     };
     // At once, so that what the last search found is not taken for what this one will.
     setProgress({ ...NOTHING_FOUND, running: true });
+    began.current = performance.now();
     const failed = (error: Error): void => {
       toast.error(`The search stopped: ${error.message}. Nothing was changed.`);
     };
@@ -218,7 +223,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
           <Choice label="Heights follow" value={rule} options={FOUND_RULES} onChange={setRule} />
           <SelectField
             compact
-            label="Time to look"
+            label="How much to look"
             value={seconds}
             options={EFFORTS}
             onChange={setSeconds}
@@ -309,7 +314,12 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
           </p>
         </div>
         {progress.running ? (
-          <Progress label="Looking" fraction={progress.fraction} onCancel={halt} />
+          <Progress
+            label={`Looking${tellLeft(progress.fraction, (performance.now() - began.current) / 1000)}`}
+            fraction={progress.fraction}
+            onCancel={halt}
+            cancelText={progress.best ? 'Stop, take the best so far' : 'Stop'}
+          />
         ) : null}
         {progress.fault ? <p role="alert">{describeFindFault(progress.fault)}</p> : null}
         <FoundStacks
@@ -323,6 +333,16 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       </div>
     </Dialog>
   );
+}
+
+/** Share of a search after which its pace says how long the rest takes. */
+const TELLING_SHARE = 0.08;
+
+/** How long a search still takes at the pace that it had here so far; nothing while that cannot be told. */
+function tellLeft(fraction: number, elapsedS: number): string {
+  if (fraction < TELLING_SHARE) return '';
+  const leftS = Math.ceil((elapsedS * (1 - fraction)) / fraction);
+  return leftS > 0 ? `, about ${leftS} s left` : '';
 }
 
 function tellState({ running, best, curve, fraction }: FindProgress): string {

@@ -1,5 +1,5 @@
 import { Download, Package } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { bytesIn } from '#core/base/byte-pieces.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
@@ -60,10 +60,22 @@ export function FilesSection({ trouble }: FilesSectionProps) {
   const disabled = trouble !== null;
   const size = useFileSize(format, disabled);
   const abort = useRef<AbortController | null>(null);
+  // The buttons go while a file is made, and with them the focus: it comes back to the one that was pressed.
+  const pressed = useRef<'one' | 'all' | null>(null);
+  const buttons = { one: useRef<HTMLButtonElement>(null), all: useRef<HTMLButtonElement>(null) };
+  const returnTo = fraction === null ? pressed.current : null;
+  useEffect(() => {
+    if (returnTo === null) return;
+    pressed.current = null;
+    if (window.document.activeElement === window.document.body) buttons[returnTo].current?.focus();
+    // The buttons are the same as long as this is shown.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [returnTo]);
 
   const run = async (everything: boolean): Promise<void> => {
     const controller = new AbortController();
     abort.current = controller;
+    pressed.current = everything ? 'all' : 'one';
     setFraction(0);
     setMaking(everything ? 'files' : NAMES[format]);
     setMade(null);
@@ -136,6 +148,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
       {fraction === null ? (
         <div className={styles.row}>
           <Button
+            ref={buttons.one}
             look="main"
             icon={<Download size={16} aria-hidden />}
             disabled={disabled}
@@ -144,6 +157,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
             Download {NAMES[format]}
           </Button>
           <Button
+            ref={buttons.all}
             icon={<Package size={16} aria-hidden />}
             disabled={disabled}
             title="Every format, the swap sheet and the project in one zip"

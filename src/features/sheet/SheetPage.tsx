@@ -61,7 +61,7 @@ export function SheetPage({ watches, onBack, onPrinters }: SheetPageProps) {
       />
     );
   return (
-    <main className={styles.desk}>
+    <main className={styles.desk} tabIndex={-1}>
       <aside className={styles.controls} aria-label="What the sheet is told">
         <SheetControls
           sheet={sheet}
@@ -72,7 +72,14 @@ export function SheetPage({ watches, onBack, onPrinters }: SheetPageProps) {
           onPrinters={onPrinters}
         />
       </aside>
-      <div className={styles.reading}>
+      <div
+        className={styles.reading}
+        id="sheet"
+        role="region"
+        aria-label="The sheet"
+        // So that the arrow keys scroll it.
+        tabIndex={0}
+      >
         <SheetTools
           sheet={sheet}
           onWatch={() => {

@@ -64,6 +64,7 @@ export function BoundaryHandle({
     <div
       className={styles.handle}
       style={{ top: y - 7, left, width }}
+      id={`edge-${bandIndex}`}
       role="slider"
       tabIndex={0}
       aria-orientation="vertical"

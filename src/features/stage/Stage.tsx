@@ -8,6 +8,7 @@ import {
   type PointerEvent,
 } from 'react';
 import { useLive, useProject, useVersions, useView } from '../../state/project-context.ts';
+import { Failsafe } from '../../ui/Failsafe.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
 import { MOST_PINS, type Spot } from '../../state/view-store.ts';
 import { DifferenceLegend } from './DifferenceLegend.tsx';
@@ -164,6 +165,7 @@ export function Stage() {
       <div
         ref={area}
         className={styles.area}
+        id="stage"
         role="application"
         aria-label={`Picture, ${view} view. Arrow keys move it, plus and minus zoom, 0 fits it, P pins a spot.`}
         tabIndex={0}
@@ -208,9 +210,11 @@ export function Stage() {
         {view === 'wipe' ? <WipeLine frame={frame} stageHeight={size.height} /> : null}
       </div>
       {view === 'solid' ? (
-        <Suspense fallback={<p className={styles.solidTrouble}>Loading the 3D view</p>}>
-          <SolidView />
-        </Suspense>
+        <Failsafe>
+          <Suspense fallback={<p className={styles.solidTrouble}>Loading the 3D view</p>}>
+            <SolidView />
+          </Suspense>
+        </Failsafe>
       ) : null}
       {view === 'solid' ? <SolidControls /> : null}
       {view === 'wipe' ? <WipeSides /> : null}

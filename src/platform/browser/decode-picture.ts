@@ -1,4 +1,6 @@
 import { fail, succeed, type Result } from '#core/base/result.ts';
+import { uprightRaster } from '#core/artwork/upright.ts';
+import { orientationOfWebp } from '../webp-orientation.ts';
 import {
   checkPicture,
   mimeOf,
@@ -21,7 +23,8 @@ export async function decodePicture(
   try {
     const blob = new Blob([bytes], { type: mimeOf(kind) });
     bitmap = await createImageBitmap(blob, {
-      imageOrientation: 'from-image',
+      // Of a WebP the browser leaves it to us; said outright, so that it stays so.
+      imageOrientation: kind === 'webp' ? 'none' : 'from-image',
       premultiplyAlpha: 'none',
     });
     const factor = reductionOf(bitmap.width, bitmap.height);
@@ -33,10 +36,14 @@ export async function decodePicture(
     context.imageSmoothingQuality = 'high';
     context.drawImage(bitmap, 0, 0, width, height);
     const { data } = context.getImageData(0, 0, width, height);
+    const orientation = kind === 'webp' ? orientationOfWebp(bytes) : 1;
+    const turned = orientation >= 5;
+    const raster = uprightRaster({ width, height, data }, orientation);
+    const [wide, high] = turned ? [bitmap.height, bitmap.width] : [bitmap.width, bitmap.height];
     return succeed({
       kind,
-      raster: { width, height, data },
-      ...(factor < 1 ? { reducedFrom: { width: bitmap.width, height: bitmap.height } } : {}),
+      raster,
+      ...(factor < 1 ? { reducedFrom: { width: wide, height: high } } : {}),
     });
   } catch {
     return fail('undecodable');

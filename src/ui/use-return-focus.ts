@@ -1,0 +1,35 @@
+import { useRef } from 'react';
+
+/** What was last returned to: one dialog may open another, which has no place of its own to come from. */
+let lastOpener: HTMLElement | null = null;
+
+/** The element that stays when a dialog closes: the opener itself, or of an entry of a menu the menu's button. */
+function openerOf(active: Element | null): HTMLElement | null {
+  const menu = active?.closest('[role="menu"]');
+  const button = menu && document.getElementById(menu.getAttribute('aria-labelledby') ?? '');
+  const opener = button ?? active;
+  return opener instanceof HTMLElement && opener !== document.body ? opener : null;
+}
+
+/**
+ * Brings the focus back to where it was when something opened that is not opened by a button of its own.
+ * @returns handlers for the two moments at which a dialog moves the focus
+ */
+export function useReturnFocus(): {
+  readonly onOpenAutoFocus: () => void;
+  readonly onCloseAutoFocus: (event: Event) => void;
+} {
+  const opener = useRef<HTMLElement | null>(null);
+  return {
+    onOpenAutoFocus: () => {
+      opener.current = openerOf(document.activeElement) ?? lastOpener;
+      lastOpener = opener.current;
+    },
+    onCloseAutoFocus: (event) => {
+      event.preventDefault();
+      const { current } = opener;
+      if (current?.isConnected) current.focus();
+      else document.querySelector<HTMLElement>('main')?.focus({ preventScroll: true });
+    },
+  };
+}
