@@ -155,6 +155,12 @@ async function bodyOf(request, most) {
   return Buffer.concat(chunks).toString('utf8');
 }
 
+/** Says that a body is larger than allowed, and takes no more of it. */
+function refuseBody(request, response) {
+  response.once('finish', () => request.destroy());
+  say(response, 413, 'The request is too large.', { Connection: 'close' });
+}
+
 const NOTHING_HERE = 'Nothing is here. Go back to / for the shelf.';
 
 async function answer(request, response, handler) {
@@ -172,6 +178,11 @@ async function answer(request, response, handler) {
   request.url = pathname + (/\?[^#]*/.exec(url)?.[0] ?? '');
   if (pathname.startsWith('/api/')) {
     await answerApi(request, response, handler, pathname);
+    return;
+  }
+  const length = Number(request.headers['content-length'] ?? 0);
+  if (!(length <= MOST_BODY_BYTES)) {
+    refuseBody(request, response);
     return;
   }
   if (method !== 'GET' && method !== 'HEAD') {
@@ -205,13 +216,9 @@ async function answerApi(request, response, handler, pathname) {
   const most = Object.hasOwn(MOST_BODY_BYTES_OF, pathname)
     ? MOST_BODY_BYTES_OF[pathname]
     : MOST_BODY_BYTES;
-  const tooLarge = (words) => {
-    response.once('finish', () => request.destroy());
-    say(response, 413, words, { Connection: 'close' });
-  };
   const length = Number(request.headers['content-length'] ?? 0);
   if (!(length <= most)) {
-    tooLarge('The request is too large.');
+    refuseBody(request, response);
     return;
   }
   let body;
@@ -223,7 +230,7 @@ async function answerApi(request, response, handler, pathname) {
     return;
   }
   if (body === null) {
-    tooLarge('The request is too large.');
+    refuseBody(request, response);
     return;
   }
   request.body = body;

@@ -10,8 +10,8 @@ import { find, findButton, startSession, until } from '../tests/e2e/browser.ts';
 
 const MOVES = 40;
 
-const session = await startSession(
-  `window.longTasks = [];
+const session = await startSession({
+  beforePage: `window.longTasks = [];
    new PerformanceObserver((list) => {
      for (const { duration } of list.getEntries()) window.longTasks.push(duration);
    }).observe({ type: 'longtask' });
@@ -20,7 +20,7 @@ const session = await startSession(
      for (const { scripts } of list.getEntries())
        window.scripts.push(scripts.reduce((sum, { duration }) => sum + duration, 0));
    }).observe({ type: 'long-animation-frame' });`,
-);
+});
 const { driver, address } = session;
 const rows: string[] = [];
 const known = (): Promise<unknown> =>

@@ -1,70 +1,162 @@
 /**
- * `npm test`: installs what is missing and runs every check. Each static check counts as one test. The last line is
- * `N passed, N failed`.
+ * `npm test`: installs what is missing and runs every check, two at a time. Each static check counts as one test. The last
+ * line is `N passed, N failed`.
+ *
+ * `npm test -- --only unit|reference|property|browser|static|PART-OF-A-FILE-NAME` runs a part of it.
  */
 import { spawn } from 'node:child_process';
-import { build, installPackages, installTestPackages, ROOT, run } from './setup.mjs';
+import { readdirSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { parseArgs } from 'node:util';
+import { build, installPackages, installTestPackages, ROOT } from './setup.mjs';
+
+const { values } = parseArgs({ options: { only: { type: 'string' } } });
+const { only } = values;
 
 installPackages();
 installTestPackages();
 
+const bin = (name) => `node_modules/.bin/${name}`;
+const JOBS = Math.max(1, Math.min(2, availableParallelism()));
+
 let passed = 0;
 let failed = 0;
 
-function check(name, succeeded) {
+function count(name, succeeded) {
   process.stdout.write(`${succeeded ? 'ok    ' : 'FAILED'} ${name}\n`);
   if (succeeded) passed += 1;
   else failed += 1;
 }
 
-const bin = (name) => `node_modules/.bin/${name}`;
-
-/** Runs a suite with mocha and adds up what it says; a suite that ran no test, or broke off, counts as one failure. */
-async function suite(name, pattern) {
-  process.stdout.write(`\n== ${name}\n`);
-  const child = spawn(bin('mocha'), ['--no-color', '--reporter', 'spec', pattern], {
-    cwd: ROOT,
-    env: { ...process.env, NODE_NO_WARNINGS: '1' },
-    stdio: ['ignore', 'pipe', 'inherit'],
+/** Runs a program; resolves with its status and all it said. */
+function run(command, args) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      cwd: ROOT,
+      env: { ...process.env, NODE_NO_WARNINGS: '1' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let output = '';
+    const take = (chunk) => {
+      output += chunk;
+    };
+    child.stdout.on('data', take);
+    child.stderr.on('data', take);
+    child.on('error', (error) => take(`${error.message}\n`));
+    child.on('close', (status) => resolve({ status, output }));
   });
-  let output = '';
-  child.stdout.on('data', (chunk) => {
-    output += chunk;
-    process.stdout.write(chunk);
-  });
-  const status = await new Promise((resolve) => child.on('close', resolve));
-  const count = (word) => Number(new RegExp(`^\\s*(\\d+) ${word}`, 'm').exec(output)?.[1] ?? 0);
-  const passing = count('passing');
-  const failing = count('failing');
-  passed += passing;
-  failed += failing;
-  if (passing + failing === 0 || (status !== 0 && failing === 0)) {
-    process.stdout.write(`FAILED ${name}: it ended with status ${status} after ${passing} tests\n`);
-    failed += 1;
-  }
 }
 
-check('build', build());
-check('types', run(bin('tsc'), ['--noEmit']));
-check('types of pages', run(bin('astro'), ['check', '--minimumFailingSeverity', 'error']));
-check('types of the core alone', run(bin('tsc'), ['-p', 'tsconfig.core.json']));
-check('lint', run(bin('eslint'), ['.', '--max-warnings', '0']));
-check('format', run(bin('prettier'), ['--check', '--log-level', 'warn', '.']));
-check(
-  'fences',
-  run(bin('depcruise'), [
+/** A static check: one test. */
+const check = (name, command, ...args) => ({
+  kind: 'static',
+  name,
+  run: async () => {
+    const { status, output } = await run(bin(command), args);
+    if (status !== 0) process.stdout.write(output);
+    count(name, status === 0);
+  },
+});
+
+/** Tests that mocha runs in one process: what it counts; a run that counts nothing, or breaks off, is one failure. */
+const suite = (kind, name, ...files) => ({
+  kind,
+  name,
+  files,
+  run: async () => {
+    const began = Date.now();
+    const { status, output } = await run(bin('mocha'), [
+      '--no-color',
+      '--reporter',
+      'spec',
+      ...files,
+    ]);
+    const told = (word) => Number(new RegExp(`^\\s*(\\d+) ${word}`, 'm').exec(output)?.[1] ?? 0);
+    const passing = told('passing');
+    const failing = told('failing');
+    passed += passing;
+    failed += failing;
+    process.stdout.write(
+      `\n== ${name} (${((Date.now() - began) / 1000).toFixed(0)} s)\n${output.replace(/^npm warn.*\n/gm, '')}`,
+    );
+    if (passing + failing === 0 || (status !== 0 && failing === 0))
+      count(`${name}: it ended with status ${status} after ${passing} tests`, false);
+  },
+});
+
+const filesOf = (folder) =>
+  readdirSync(`${ROOT}/tests/${folder}`)
+    .filter((name) => name.endsWith('.test.ts'))
+    .sort()
+    .map((name) => `tests/${folder}/${name}`);
+
+/** Of a folder, what takes long runs by itself, the rest together. */
+function suitesOf(kind, folder, alone) {
+  const files = filesOf(folder);
+  const long = files.filter((file) => alone.some((name) => file.includes(`/${name}.`)));
+  const rest = files.filter((file) => !long.includes(file));
+  return [
+    ...long.map((file) => suite(kind, file, file)),
+    ...(rest.length > 0 ? [suite(kind, `${folder}: the rest`, ...rest)] : []),
+  ];
+}
+
+// The longest first, so that no process is left alone with a long one in the end.
+const BROWSER_ORDER = ['rack', 'working', 'sheet', 'workbench', 'shelf', 'rules', 'find', 'relief'];
+const rank = (file) => {
+  const place = BROWSER_ORDER.findIndex((name) => file.includes(`/${name}.`));
+  return place < 0 ? BROWSER_ORDER.length : place;
+};
+
+const all = [
+  ...filesOf('e2e')
+    .sort((a, b) => rank(a) - rank(b))
+    .map((file) => suite('browser', file, file)),
+  ...suitesOf('unit', 'unit', ['cli', 'find']),
+  ...suitesOf('reference', 'reference', ['wedge', 'files']),
+  ...suitesOf('property', 'property', ['core']),
+  check('types', 'tsc', '--noEmit'),
+  check('types of pages', 'astro', 'check', '--minimumFailingSeverity', 'error'),
+  check('types of the core alone', 'tsc', '-p', 'tsconfig.core.json'),
+  check('lint', 'eslint', '.', '--max-warnings', '0'),
+  check('format', 'prettier', '--check', '--log-level', 'warn', '.'),
+  check(
+    'fences',
+    'depcruise',
     'src',
     'demo',
     '--config',
     '.dependency-cruiser.cjs',
     '--output-type',
     'err',
-  ]),
+  ),
+];
+
+const KINDS = ['unit', 'reference', 'property', 'browser', 'static'];
+let wanted = all;
+if (only !== undefined)
+  wanted = KINDS.includes(only)
+    ? all.filter(({ kind }) => kind === only)
+    : ['unit', 'reference', 'property', 'e2e']
+        .flatMap(filesOf)
+        .filter((file) => file.includes(only))
+        .map((file) => suite(file.includes('/e2e/') ? 'browser' : 'unit', file, file));
+if (wanted.length === 0) {
+  process.stderr.write(
+    `Nothing is called ${only}. Name ${KINDS.join(', ')} or part of a file's name.\n`,
+  );
+  process.exit(1);
+}
+
+// What the browser opens, and what the command line starts, is built first.
+if (wanted.some(({ kind }) => kind === 'browser' || kind === 'static')) count('build', build());
+
+const queue = [...wanted];
+await Promise.all(
+  Array.from({ length: JOBS }, async () => {
+    for (let task = queue.shift(); task; task = queue.shift()) await task.run();
+  }),
 );
-await suite('unit', 'tests/unit/*.test.ts');
-await suite('reference', 'tests/reference/*.test.ts');
-await suite('property', 'tests/property/*.test.ts');
-await suite('browser', 'tests/e2e/*.test.ts');
 
 process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
 process.exitCode = failed === 0 ? 0 : 1;

@@ -14,6 +14,7 @@ import { Ledger } from './Ledger.tsx';
 import { Overlays } from './Overlays.tsx';
 import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
 import { watchKeeper } from './watch-keeper.ts';
+import { RestMark } from './RestMark.tsx';
 import { Trail } from './Trail.tsx';
 import { useAutosave } from './use-autosave.ts';
 import { SkipLinks } from '../ui/SkipLinks.tsx';
@@ -146,6 +147,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
 
   return (
     <div className={styles.bench}>
+      <RestMark saveStatus={saveState} known={role !== 'asking'} />
       <SkipLinks targets={stop === 'sheet' ? SHEET_PLACES : BENCH_PLACES} />
       <Trail
         stop={stop}

@@ -29,6 +29,8 @@ export interface LiveState {
   readonly shown: SampleGrid;
   /** How far the print is from the artwork; null before it is first worked out, and where nothing is printed. */
   readonly difference: Difference | null;
+  /** Something of this is being worked out, or will be when the hand rests. */
+  readonly pending: boolean;
   /** What is finer than a line; null before it is looked for. */
   readonly fine: FineParts | null;
 }
@@ -85,6 +87,7 @@ export function followDocument(
     shown: shownGrid(first),
     difference: null,
     fine: null,
+    pending: true,
   }));
   let previewed: ProjectDocument | null = null;
   let wanted = draft(heightRequest(first, shownGrid(first)), false);
@@ -95,6 +98,12 @@ export function followDocument(
   let errorAbort: AbortController | undefined;
 
   const current = (): ProjectDocument => previewed ?? documents.getState().document;
+
+  /** All that follows from the document is there (or cannot be had). */
+  const rest = (): void => {
+    if (!busy && JSON.stringify(wanted) === sent && store.getState().pending)
+      store.setState({ pending: false });
+  };
 
   const report = (error: unknown): void => {
     if (stopped || error instanceof Cancelled) return;
@@ -120,8 +129,12 @@ export function followDocument(
             abort,
           );
           store.setState({ fine: parts });
+          if (errorAbort === abort) rest();
         })
-        .catch(report);
+        .catch((error: unknown) => {
+          report(error);
+          if (errorAbort === abort && !(error instanceof Cancelled)) rest();
+        });
     }, ERROR_DELAY_MS);
   };
 
@@ -144,12 +157,14 @@ export function followDocument(
       .finally(() => {
         busy = false;
         pump();
+        // Heights that failed are not asked for again by themselves; nothing follows from them.
+        if (!busy && store.getState().heights === null) rest();
       });
   };
 
   const refresh = (): void => {
     const document = current();
-    store.setState({ ramp: rampOf(document) });
+    store.setState({ ramp: rampOf(document), pending: true });
     wanted = draft(
       heightRequest(document, shownGrid(document)),
       documents.getState().gestureFrom !== null || previewed !== null,

@@ -13,6 +13,8 @@ export interface Session {
   readonly driver: WebDriver;
   readonly address: string;
   readonly downloads: string;
+  /** Ends the browser at once, as a crash does; what it keeps stays for the next session with the same profile. */
+  kill(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -30,21 +32,42 @@ const FLAGS = [
   '--disable-component-update',
   '--disable-sync',
   '--no-pings',
+  // Nothing moves that has not to, and nothing sleeps: tests run side by side, and none is in front.
+  '--force-prefers-reduced-motion',
+  '--disable-background-timer-throttling',
+  '--disable-backgrounding-occluded-windows',
+  '--disable-renderer-backgrounding',
   '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE localhost, EXCLUDE 127.0.0.1',
 ];
 
-/** Starts server and browser. `beforePage` is a script that runs in every page before its own. */
-export async function startSession(beforePage?: string): Promise<Session> {
+interface SessionOptions {
+  /** A script that runs in every page before its own. */
+  readonly beforePage?: string;
+  /** Keeps what the page asks the network for; see `LogType.PERFORMANCE`. It costs time, so only where it is read. */
+  readonly networkLog?: boolean;
+  /** Folder of the browser's profile; a new one that goes with the session by default. */
+  readonly profile?: string;
+  /** Port of the server; any free one by default. What a browser keeps belongs to it. */
+  readonly port?: number;
+}
+
+/** Starts server and browser. */
+export async function startSession({
+  beforePage,
+  networkLog = false,
+  profile,
+  port = 0,
+}: SessionOptions = {}): Promise<Session> {
   const { startServer } = await import('../../server.mjs');
-  const { server, address } = await startServer({ port: 0 });
+  const { server, address } = await startServer({ port });
   const folder = mkdtempSync(join(tmpdir(), 'strata-e2e-'));
   const downloads = join(folder, 'downloads');
   const logs = new logging.Preferences();
   logs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
-  logs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
+  if (networkLog) logs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
   const options = new Options();
   options.setChromeBinaryPath('/usr/lib/chromium/chromium');
-  options.addArguments(...FLAGS, `--user-data-dir=${join(folder, 'profile')}`);
+  options.addArguments(...FLAGS, `--user-data-dir=${profile ?? join(folder, 'profile')}`);
   options.setUserPreferences({
     'download.default_directory': downloads,
     'download.prompt_for_download': false,
@@ -74,6 +97,13 @@ export async function startSession(beforePage?: string): Promise<Session> {
     driver,
     address,
     downloads,
+    kill: async () => {
+      killBrowser(profile ?? join(folder, 'profile'));
+      await driver.quit().catch(() => undefined);
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      rmSync(folder, { recursive: true, force: true });
+    },
     close: async () => {
       await driver.quit();
       server.closeAllConnections();
@@ -83,8 +113,82 @@ export async function startSession(beforePage?: string): Promise<Session> {
   };
 }
 
+/** Kills every process of the browser that has a profile (SIGKILL): none of them gets to write anything more. */
+function killBrowser(profile: string): void {
+  for (const entry of readdirSync('/proc')) {
+    if (!/^\d+$/.test(entry)) continue;
+    try {
+      const line = readFileSync(`/proc/${entry}/cmdline`, 'utf8');
+      if (line.includes('chromium') && line.includes(profile))
+        process.kill(Number(entry), 'SIGKILL');
+    } catch {
+      // It has ended by itself.
+    }
+  }
+}
+
 /** How long anything may take to appear, ms. Generous: the machine may be busy. */
 const PATIENCE_MS = Number(process.env.E2E_PATIENCE_MS ?? 90_000);
+
+/** What the browser says when an element is drawn anew, or covered, while it is used: the next try finds the new one. */
+const PASSING = [
+  'StaleElementReferenceError',
+  'ElementClickInterceptedError',
+  'ElementNotInteractableError',
+  'NoSuchElementError',
+];
+
+/** What is done with an element and may be tried again: it happens as a whole or not at all. */
+const RETRIED = new Set([
+  'click',
+  'sendKeys',
+  'clear',
+  'getText',
+  'getAttribute',
+  'getDomAttribute',
+  'getProperty',
+  'getCssValue',
+  'getRect',
+  'isDisplayed',
+  'isEnabled',
+  'isSelected',
+  'findElement',
+  'findElements',
+  'getId',
+  'getTagName',
+]);
+
+/**
+ * An element that is never held over a redraw: each use finds it again, and tries again where it was drawn anew or covered
+ * meanwhile.
+ */
+async function lasting(driver: WebDriver, by: By, what: string): Promise<WebElement> {
+  const locate = (): Promise<WebElement> =>
+    until(driver, async () => (await driver.findElements(by))[0], `there is ${what}`);
+  const first = await locate();
+  return new Proxy(first, {
+    get: (_, key) => {
+      const value: unknown = Reflect.get(first, key);
+      if (typeof value !== 'function') return value;
+      if (!RETRIED.has(String(key))) return value.bind(first) as unknown;
+      return async (...args: unknown[]): Promise<unknown> => {
+        const end = Date.now() + PATIENCE_MS;
+        for (let element: WebElement | undefined; ; element = undefined)
+          try {
+            element = await locate();
+            return await (Reflect.get(element, key) as (...all: unknown[]) => unknown).apply(
+              element,
+              args,
+            );
+          } catch (error) {
+            if (!(error instanceof Error && PASSING.includes(error.name)) || Date.now() > end)
+              throw error;
+            await driver.sleep(60);
+          }
+      };
+    },
+  });
+}
 
 /** The element with a test id, once it is there. */
 export async function find(driver: WebDriver, testId: string): Promise<WebElement> {
@@ -93,11 +197,7 @@ export async function find(driver: WebDriver, testId: string): Promise<WebElemen
 
 /** The element of a CSS selector, once it is there. */
 export async function findCss(driver: WebDriver, css: string): Promise<WebElement> {
-  return driver.wait(
-    async () => (await driver.findElements(By.css(css)))[0] ?? null,
-    PATIENCE_MS,
-    `no ${css}`,
-  ) as Promise<WebElement>;
+  return lasting(driver, By.css(css), css);
 }
 
 /** A canvas with a test id, once something has been painted on it. */
@@ -108,11 +208,12 @@ export async function findPainted(driver: WebDriver, testId: string): Promise<We
 /** The button (or link) with this text or name, once it is there. */
 export async function findButton(driver: WebDriver, name: string): Promise<WebElement> {
   const xpath = `//*[self::button or self::a or @role="menuitem"][normalize-space()="${name}" or @aria-label="${name}"]`;
-  return driver.wait(
-    async () => (await driver.findElements(By.xpath(xpath)))[0] ?? null,
-    PATIENCE_MS,
-    `no button ${name}`,
-  ) as Promise<WebElement>;
+  return lasting(driver, By.xpath(xpath), `button ${name}`);
+}
+
+/** Waits until the bench is at rest: all that follows from the document is worked out, painted and saved. */
+export async function settled(driver: WebDriver): Promise<void> {
+  await findCss(driver, '[data-settled="true"]');
 }
 
 /** Opens a menu by its name and takes an entry. */
@@ -132,26 +233,41 @@ export async function pickOption(driver: WebDriver, testId: string, value: strin
   await (await findCss(driver, `[data-testid=${testId}] option[value="${value}"]`)).click();
 }
 
+/** Keeps a picture of what was there when a wait ended in vain. */
+async function keepScreenshot(driver: WebDriver, what: string): Promise<string | null> {
+  try {
+    const path = join(tmpdir(), `strata-${what.replace(/[^a-z0-9]+/gi, '-').slice(0, 60)}.png`);
+    await takeScreenshot(driver, path);
+    return path;
+  } catch {
+    return null;
+  }
+}
+
 /** Waits until a question about the page is answered with something true. */
 export async function until<Answer>(
   driver: WebDriver,
   question: () => Promise<Answer>,
   what: string,
 ): Promise<NonNullable<Answer>> {
-  let answer: Answer | undefined;
-  await driver.wait(
-    async () => {
-      try {
-        answer = await question();
-      } catch {
-        return false;
-      }
-      return Boolean(answer);
-    },
-    PATIENCE_MS,
-    `waited in vain until ${what}`,
+  const end = Date.now() + PATIENCE_MS;
+  let last: unknown;
+  for (;;) {
+    try {
+      const answer = await question();
+      if (answer) return answer;
+      last = undefined;
+    } catch (error) {
+      last = error;
+    }
+    if (Date.now() > end) break;
+    await driver.sleep(25);
+  }
+  const shot = await keepScreenshot(driver, what);
+  throw new Error(
+    `waited in vain until ${what}${last === undefined ? '' : `; last: ${String(last)}`}${shot ? `; see ${shot}` : ''}`,
+    { cause: last },
   );
-  return answer as NonNullable<Answer>;
 }
 
 /**
@@ -258,13 +374,37 @@ export async function turnWheel(
   });
 }
 
-/** Serious faults that axe finds on the page as it is. */
-export async function axeFaults({ driver }: Session): Promise<string[]> {
+/** Moves or presses the mouse at a place of the page; unlike the driver's actions it is not let go of in between. */
+export async function mouse(
+  driver: WebDriver,
+  type: 'mousePressed' | 'mouseMoved' | 'mouseReleased',
+  x: number,
+  y: number,
+): Promise<void> {
+  await (driver as unknown as Driver).sendDevToolsCommand('Input.dispatchMouseEvent', {
+    type,
+    x,
+    y,
+    button: 'left',
+    buttons: type === 'mouseReleased' ? 0 : 1,
+    clickCount: type === 'mouseMoved' ? 0 : 1,
+  });
+}
+
+/** The middle of an element on the page. */
+export async function middleOf(element: WebElement): Promise<{ x: number; y: number }> {
+  const { x, y, width, height } = await element.getRect();
+  return { x: x + width / 2, y: y + height / 2 };
+}
+
+/** Faults that axe finds on the page as it is: the serious ones, or those of any kind. */
+export async function axeFaults({ driver }: Session, anyKind = false): Promise<string[]> {
   await driver.executeScript(AxeBuilder.source);
   return driver.executeAsyncScript(
-    `const done = arguments[arguments.length - 1];
+    `const [anyKind, done] = arguments;
      axe.run(document, { resultTypes: ['violations'] }).then(({ violations }) =>
-       done(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+       done(violations.filter(({ impact }) => anyKind || impact === 'serious' || impact === 'critical')
          .map(({ id, nodes }) => id + ' ' + nodes[0].html.slice(0, 200))));`,
+    anyKind,
   );
 }

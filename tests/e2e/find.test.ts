@@ -12,7 +12,9 @@ import {
   startSession,
   until,
   type Session,
+  settled,
 } from './browser.ts';
+import { openDemo } from './fixtures.ts';
 
 describe('finding a stack on screen', function () {
   this.timeout(600_000);
@@ -20,22 +22,13 @@ describe('finding a stack on screen', function () {
 
   before(async () => {
     session = await startSession();
-    const { driver } = session;
-    await driver.get(session.address);
-    await (await findButton(driver, 'Begin with Veil nebula')).click();
-    await (await find(driver, 'choice-closest')).click();
-    let last = '';
-    await until(
-      driver,
-      async () => {
-        const before = last;
-        await driver.sleep(1200);
-        last = await print();
-        return last === before;
-      },
-      'the print is at rest',
-    );
   });
+  beforeEach(() =>
+    openDemo(session, 'Veil nebula', 'stack', (document) => ({
+      ...document,
+      heightRule: 'closest',
+    })),
+  );
   after(async () => {
     await session.close();
   });
@@ -51,18 +44,8 @@ describe('finding a stack on screen', function () {
     );
   /** The colour error once it follows from what is shown. */
   const settledError = async (): Promise<number> => {
-    let last = -1;
-    await until(
-      session.driver,
-      async () => {
-        const before = last;
-        await session.driver.sleep(1500);
-        last = await error();
-        return last === before;
-      },
-      'the colour error is at rest',
-    );
-    return last;
+    await settled(session.driver);
+    return error();
   };
   const state = async (): Promise<string> => (await find(session.driver, 'find-state')).getText();
   const stacks = async (): Promise<number> =>
@@ -144,7 +127,8 @@ describe('finding a stack on screen', function () {
     await (await findButton(driver, 'Use the stack with 4 swaps')).click();
     await until(driver, async () => (await error()) <= before, 'the error is no more');
     const locked = await findCss(driver, '[data-testid=section] [aria-label=locked]');
-    expect(await locked.findElement(By.xpath('..')).getText()).to.equal('Beet');
+    const label = await locked.findElement(By.xpath('..'));
+    expect(await label.getText()).to.equal('Beet');
     await (await findButton(driver, 'Undo')).click();
     await (await findButton(driver, 'Undo')).click();
   });

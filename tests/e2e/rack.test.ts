@@ -28,6 +28,7 @@ import {
   until,
   type Session,
 } from './browser.ts';
+import { begin } from './fixtures.ts';
 
 describe('rack', function () {
   this.timeout(600_000);
@@ -36,6 +37,10 @@ describe('rack', function () {
 
   before(async () => {
     session = await startSession();
+  });
+  beforeEach(async () => {
+    await begin(session);
+    await openRack();
   });
   after(async () => {
     await session.close();

@@ -9,7 +9,9 @@ import {
   startSession,
   until,
   type Session,
+  settled,
 } from './browser.ts';
+import { openDemo } from './fixtures.ts';
 
 describe('height rules and views', function () {
   this.timeout(600_000);
@@ -23,20 +25,13 @@ describe('height rules and views', function () {
   });
 
   const open = async (name: string): Promise<void> => {
-    const { driver } = session;
-    await driver.get(session.address);
-    await (await findButton(driver, `Begin with ${name}`)).click();
-    await settledError();
+    await openDemo(session, name);
   };
-  /** The colour error once it is known. */
+  /** The colour error once it follows from what is shown. */
   const settledError = async (): Promise<number> => {
     const { driver } = session;
-    const text = await until(
-      driver,
-      async () => /\d+\.\d/.exec(await (await find(driver, 'ledger-error')).getText())?.[0],
-      'the colour error is known',
-    );
-    return Number(text);
+    await settled(driver);
+    return Number(/\d+\.\d/.exec(await (await find(driver, 'ledger-error')).getText())?.[0]);
   };
   const printAt = async (): Promise<string> =>
     JSON.stringify(
@@ -51,18 +46,8 @@ describe('height rules and views', function () {
     );
   /** The print once it has stopped changing. */
   const settledPrint = async (): Promise<string> => {
-    let last = '';
-    await until(
-      session.driver,
-      async () => {
-        const before = last;
-        await session.driver.sleep(1200);
-        last = await printAt();
-        return last === before;
-      },
-      'the print is at rest',
-    );
-    return last;
+    await settled(session.driver);
+    return printAt();
   };
   const changesFrom = (before: string, what: string): Promise<boolean> =>
     until(session.driver, async () => (await printAt()) !== before, what);
@@ -188,7 +173,7 @@ describe('height rules and views', function () {
     const { driver } = session;
     await open('Veil nebula');
     await (await find(driver, 'choice-closest')).click();
-    await driver.sleep(800);
+    await settled(driver);
     const painted = async (): Promise<number> =>
       (await readCanvas(driver, 'print-canvas', [])).painted;
     const before = await painted();
@@ -202,7 +187,7 @@ describe('height rules and views', function () {
       async () => (await driver.findElement(By.css('header')).getText()).includes('saved'),
       'it is saved',
     );
-    await driver.sleep(800);
+    await settled(driver);
     await driver.navigate().refresh();
     await until(
       driver,

@@ -21,12 +21,16 @@ import {
   until,
   type Session,
 } from './browser.ts';
+import { begin, openDemo } from './fixtures.ts';
 
 describe('printers on screen', function () {
   this.timeout(600_000);
   let session: Session;
   before(async () => {
     session = await startSession();
+  });
+  beforeEach(async () => {
+    await begin(session);
     await session.driver.get(`${session.address}/printers`);
   });
   after(async () => {
@@ -39,12 +43,9 @@ describe('printers on screen', function () {
   const save = async (): Promise<void> =>
     (await findButton(session.driver, 'Save printer')).click();
 
-  it('shows the generic ones, takes a profile of one’s own, and has it after a reload', async () => {
+  /** A round printer of one's own, 180 mm wide, called Workshop. */
+  const makeRound = async (): Promise<void> => {
     const { driver } = session;
-    const cards = await find(driver, 'printer-card-medium-hand').then(() =>
-      driver.findElements(By.css('[data-testid^=printer-card]')),
-    );
-    expect(cards).to.have.length(6);
     await (await findButton(driver, 'New printer')).click();
     await typeOver(driver, 'printer-name', 'Workshop');
     await pickOption(driver, 'printer-shape', 'round');
@@ -60,6 +61,15 @@ describe('printers on screen', function () {
         ),
       'the printer is saved',
     );
+  };
+
+  it('shows the generic ones, takes a profile of one’s own, and has it after a reload', async () => {
+    const { driver } = session;
+    const cards = await find(driver, 'printer-card-medium-hand').then(() =>
+      driver.findElements(By.css('[data-testid^=printer-card]')),
+    );
+    expect(cards).to.have.length(6);
+    await makeRound();
     await driver.navigate().refresh();
     await (await find(driver, 'printer-card-printer')).click();
     expect(await (await find(driver, 'printer-solidMmS')).getAttribute('value')).to.equal('62.5');
@@ -79,6 +89,7 @@ describe('printers on screen', function () {
       await (await findButton(driver, 'Put back')).click();
       expect(await troubles()).to.deep.equal([]);
     };
+    await makeRound();
     await refused('printer-diameterMm', '0', 'A number from 20 to 3000');
     await refused('printer-nozzleMm', '200', 'The nozzle is as wide as the bed');
     await refused('printer-solidMmS', '0', 'A number from 1 to 1000');
@@ -132,6 +143,7 @@ describe('printers on screen', function () {
           one.getText(),
         ),
       );
+    await makeRound();
     await (await find(driver, 'printer-card-printer')).click();
     await (await findButton(driver, 'Duplicate')).click();
     await until(driver, async () => (await names()).includes('Workshop copy'), 'there is a copy');
@@ -167,11 +179,10 @@ describe('the swap sheet on screen', function () {
 
   before(async () => {
     session = await startSession();
-    const { driver } = session;
-    await driver.get(session.address);
-    await (await findButton(driver, 'Begin with Dome at dusk')).click();
-    await (await find(driver, 'stop-sheet')).click();
-    await find(driver, 'swap-sheet');
+  });
+  beforeEach(async () => {
+    await openDemo(session, 'Dome at dusk', 'sheet');
+    await find(session.driver, 'swap-sheet');
   });
   after(async () => {
     await session.close();
@@ -287,6 +298,8 @@ describe('the swap sheet on screen', function () {
 
   it('prints as one or two pages of A4 and of Letter, with every swap and without the tools', async () => {
     const { driver } = session;
+    await (await find(driver, 'with-splices')).click();
+    await find(driver, 'splice-table');
     const folder = mkdtempSync(join(tmpdir(), 'strata-pdf-'));
     const stamp = await stampOf();
     try {
@@ -316,6 +329,7 @@ describe('the swap sheet on screen', function () {
 
   it('every download carries the stamp and tells the same swaps', async () => {
     const { driver } = session;
+    await setMoment('2026-11-25T21:30');
     const stamp = await stampOf();
     const take = async (entry: string, pattern: RegExp): Promise<string> => {
       await chooseFrom(driver, 'Download the sheet', entry);

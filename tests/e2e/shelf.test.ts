@@ -18,6 +18,7 @@ import {
   upload,
   type Session,
 } from './browser.ts';
+import { begin } from './fixtures.ts';
 
 async function names({ driver }: Session): Promise<string[]> {
   const cards = await driver.findElements(By.css('[data-testid=project-card]'));
@@ -30,7 +31,11 @@ describe('shelf', function () {
   const folder = mkdtempSync(join(tmpdir(), 'strata-shelf-'));
 
   before(async () => {
-    session = await startSession();
+    session = await startSession({ networkLog: true });
+  });
+  beforeEach(async () => {
+    await begin(session);
+    await session.driver.get(session.address);
   });
   after(async () => {
     await session.close();
@@ -132,6 +137,7 @@ describe('shelf', function () {
 
   it('says what is wrong with bad files, and changes nothing', async () => {
     const { driver } = session;
+    await begin(session, { demo: 'Locker 7' });
     await driver.get(session.address);
     await until(driver, async () => (await names(session)).length > 0, 'the shelf is there');
     const before = await names(session);
@@ -174,9 +180,9 @@ describe('shelf', function () {
 
   it('renames, duplicates and deletes with undo', async () => {
     const { driver } = session;
+    await begin(session, { demo: 'Locker 7' });
     await driver.get(session.address);
-    await findButton(driver, 'wide: more');
-    await (await findButton(driver, 'wide: more')).click();
+    await (await findButton(driver, 'Locker 7: more')).click();
     await (await findButton(driver, 'Rename')).click();
     const input = await findCss(driver, 'input[aria-label="Name of the project"]');
     await until(
@@ -248,8 +254,9 @@ describe('shelf', function () {
 
   it('axe finds no serious fault on shelf, workbench, picker and sheet', async () => {
     const { driver } = session;
+    await begin(session, { demo: 'Locker 7' });
     await driver.get(session.address);
-    await findButton(driver, 'Open Locker door copy');
+    await findButton(driver, 'Open Locker 7');
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Begin with Dome at dusk')).click();
     await find(driver, 'print-canvas');
@@ -301,7 +308,7 @@ describe('storage that fails', function () {
   };
   for (const [name, script] of Object.entries(cases)) {
     it(`${name}: is told, work goes on in memory, and the downloaded project opens again`, async () => {
-      const session = await startSession(script);
+      const session = await startSession({ beforePage: script });
       const { driver } = session;
       const folder = mkdtempSync(join(tmpdir(), 'strata-storage-'));
       try {

@@ -23,7 +23,9 @@ import {
   until,
   upload,
   type Session,
+  settled,
 } from './browser.ts';
+import { openDemo } from './fixtures.ts';
 
 describe('working on a project', function () {
   this.timeout(600_000);
@@ -40,17 +42,8 @@ describe('working on a project', function () {
     rmSync(folder, { recursive: true, force: true });
   });
 
-  const begin = async (name: string): Promise<void> => {
-    await session.driver.get(session.address);
-    await (await findButton(session.driver, `Begin with ${name}`)).click();
-    await workedOut();
-  };
-  const workedOut = (): Promise<boolean> =>
-    until(
-      session.driver,
-      async () => /\d+\.\d/.test(await (await find(session.driver, 'ledger-error')).getText()),
-      'the project is worked out',
-    );
+  const begin = (name: string): Promise<string> => openDemo(session, name);
+  const workedOut = (): Promise<void> => settled(session.driver);
   const press = async (...keys: string[]): Promise<void> => {
     await session.driver
       .actions()
@@ -73,12 +66,7 @@ describe('working on a project', function () {
     await (await findButton(session.driver, menu)).click();
     await (await findButton(session.driver, item)).click();
   };
-  const saved = (): Promise<boolean> =>
-    until(
-      session.driver,
-      async () => (await (await find(session.driver, 'save-state')).getText()) === 'saved',
-      'it is saved',
-    );
+  const saved = (): Promise<void> => settled(session.driver);
   const resize = async (width: number, height: number): Promise<void> => {
     await (session.driver as unknown as Driver).sendDevToolsCommand(
       'Emulation.setDeviceMetricsOverride',
@@ -600,11 +588,19 @@ describe('working on a project', function () {
       expect(await driver.findElements(By.css('[data-sonner-toast]'))).to.have.length(0);
     };
 
-    it('a fully transparent picture', async () => {
-      await take(picture('nothing', 30, 20, () => [9, 9, 9, 0]));
-      expect(await notices()).to.contain('fully transparent');
-      await tryAll();
-      expect(await (await find(session.driver, 'ledger-grams')).getText()).to.contain('0.0 g');
+    it('a fully transparent picture is refused at once', async () => {
+      const { driver } = session;
+      await driver.get(session.address);
+      await upload(
+        session,
+        picture('nothing', 30, 20, () => [9, 9, 9, 0]),
+      );
+      await until(
+        driver,
+        async () => (await (await find(driver, 'file-trouble')).getText()).includes('transparent'),
+        'the reason is told',
+      );
+      expect(new URL(await driver.getCurrentUrl()).pathname).to.equal('/');
     });
 
     it('one pixel, and one colour', async () => {

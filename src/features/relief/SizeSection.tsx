@@ -168,8 +168,8 @@ export function SizeSection() {
               greatest={greatest}
               step={1}
               testId={`opening-${key}`}
-              onChange={(value) => {
-                setOpening({ ...opening, [key]: value });
+              onChange={(value, repeats) => {
+                change(setOpening({ ...opening, [key]: value }), joinsWhen(repeats));
               }}
             />
           ))

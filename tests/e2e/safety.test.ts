@@ -1,0 +1,460 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { strFromU8, unzipSync } from 'fflate';
+import { By, Key } from 'selenium-webdriver';
+import sharp from 'sharp';
+import {
+  axeFaults,
+  find,
+  findButton,
+  findCss,
+  middleOf,
+  mouse,
+  readDownload,
+  settled,
+  startSession,
+  until,
+  upload,
+  type Session,
+} from './browser.ts';
+import { begin, openDemo } from './fixtures.ts';
+import { workAndKill } from './kills.ts';
+
+describe('nothing is lost, and nothing silently wrong', function () {
+  this.timeout(600_000);
+  let session: Session;
+  const folder = mkdtempSync(join(tmpdir(), 'strata-safety-'));
+
+  before(async () => {
+    session = await startSession({
+      // Storage can be made to fail, as a full disk does.
+      beforePage: `const put = IDBObjectStore.prototype.put;
+        IDBObjectStore.prototype.put = function (...args) {
+          if (window.storageFails) throw new DOMException('full', 'QuotaExceededError');
+          return put.apply(this, args);
+        };`,
+    });
+  });
+  after(async () => {
+    await session.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  const layersOf = async (testId: string): Promise<number> =>
+    Number(await (await find(session.driver, testId)).getAttribute('aria-valuenow'));
+  const focused = (): Promise<string> =>
+    session.driver.executeScript(
+      `const { activeElement: one } = document;
+       return one === document.body ? 'body' : one.getAttribute('aria-label') || one.dataset.testid || one.id || one.textContent.trim() || one.tagName;`,
+    );
+  const press = async (...keys: string[]): Promise<void> => {
+    await session.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  };
+  const undoIsOn = async (): Promise<boolean> =>
+    (await findButton(session.driver, 'Undo')).isEnabled();
+
+  it('a press on a slider that moves nothing ends: undo, saving and later steps go on', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    const { x, y } = await middleOf(await findCss(driver, '[aria-label="Midpoint, L*"]'));
+    await mouse(driver, 'mousePressed', x, y);
+    await mouse(driver, 'mouseReleased', x, y);
+    const edge = await find(driver, 'edge-B');
+    await edge.sendKeys(Key.ARROW_UP);
+    await edge.sendKeys(Key.ARROW_UP);
+    expect(await layersOf('edge-B')).to.equal(10);
+    expect(await undoIsOn()).to.equal(true);
+    await settled(driver);
+    await (await findButton(driver, 'Undo')).click();
+    expect(await layersOf('edge-B'), 'one step is one press').to.equal(9);
+    await settled(driver);
+    await driver.navigate().refresh();
+    await settled(driver);
+    expect(await layersOf('edge-B')).to.equal(9);
+  });
+
+  it('a drag whose point is deleted ends, and the other button drags nothing', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    await (await findButton(driver, 'Curve')).click();
+    const last = await find(driver, 'curve-point-4');
+    const { x, y } = await middleOf(last);
+    await mouse(driver, 'mousePressed', x, y);
+    await mouse(driver, 'mouseMoved', x - 5, y + 12);
+    await press(Key.DELETE);
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid^=curve-point]'))).length === 4,
+      'the point is gone',
+    );
+    await mouse(driver, 'mouseMoved', x - 20, y + 40);
+    await mouse(driver, 'mouseReleased', x - 20, y + 40);
+    // The drag, and the removal.
+    await (await findButton(driver, 'Undo')).click();
+    await find(driver, 'curve-point-4');
+    await (await findButton(driver, 'Undo')).click();
+    await settled(driver);
+    const edge = await find(driver, 'edge-C');
+    const before = await layersOf('edge-C');
+    await driver
+      .actions()
+      .move({ origin: edge })
+      .press(2)
+      .move({ origin: edge, y: 60 })
+      .release(2)
+      .perform();
+    expect(await layersOf('edge-C')).to.equal(before);
+  });
+
+  it('a held key is one step of history', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    const edge = await find(driver, 'edge-B');
+    const before = await layersOf('edge-B');
+    await edge.sendKeys(Key.ARROW_UP);
+    await driver.executeScript(
+      `for (let i = 0; i < 2; i += 1) arguments[0].dispatchEvent(
+         new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true, repeat: true }));`,
+      edge,
+    );
+    expect(await layersOf('edge-B')).to.equal(before + 3);
+    await (await findButton(driver, 'Undo')).click();
+    expect(await layersOf('edge-B')).to.equal(before);
+  });
+
+  it('an edge above a thicker base follows the pointer from the first pixel on', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk', 'stack', (document) => ({
+      ...document,
+      grid: { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 },
+    }));
+    for (const letter of ['B', 'C', 'D', 'E']) {
+      const before = await layersOf(`edge-${letter}`);
+      const { x, y } = await middleOf(await find(driver, `edge-${letter}`));
+      await mouse(driver, 'mousePressed', x, y);
+      await mouse(driver, 'mouseMoved', x, y - 1);
+      expect(Math.abs((await layersOf(`edge-${letter}`)) - before), letter).to.be.at.most(1);
+      await mouse(driver, 'mouseMoved', x, y);
+      await mouse(driver, 'mouseReleased', x, y);
+      expect(await layersOf(`edge-${letter}`), letter).to.equal(before);
+    }
+  });
+
+  it('three seconds of a full disk in the middle of work lose nothing after them, and the banner goes', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    const edge = await find(driver, 'edge-F');
+    await edge.sendKeys(Key.ARROW_UP);
+    await settled(driver);
+    await driver.executeScript('window.storageFails = true');
+    const end = Date.now() + 3000;
+    while (Date.now() < end) await edge.sendKeys(Key.ARROW_UP);
+    await find(driver, 'storage-trouble');
+    await driver.executeScript('window.storageFails = false');
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid=storage-trouble]'))).length === 0,
+      'the banner goes',
+    );
+    await edge.sendKeys(Key.ARROW_UP, Key.ARROW_UP);
+    const layers = await layersOf('edge-F');
+    await settled(driver);
+    await driver.navigate().refresh();
+    await settled(driver);
+    expect(await layersOf('edge-F')).to.equal(layers);
+  });
+
+  it('a project that was begun while storage failed has its picture afterwards', async () => {
+    const { driver } = session;
+    await begin(session);
+    await driver.get(session.address);
+    await find(driver, 'file-input');
+    await driver.executeScript('window.storageFails = true');
+    await (await findButton(driver, 'Begin with Locker 7')).click();
+    await find(driver, 'storage-trouble');
+    await driver.executeScript('window.storageFails = false');
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid=storage-trouble]'))).length === 0,
+      'the banner goes',
+    );
+    await settled(driver);
+    await driver.navigate().refresh();
+    await settled(driver);
+    await find(driver, 'print-canvas');
+  });
+
+  for (const which of [0, 2, 3])
+    it(`the browser is killed in the middle of work, ${which + 1}: what is older than two seconds is there`, async () => {
+      const profile = mkdtempSync(join(tmpdir(), 'strata-kill-'));
+      try {
+        const { work, safe, kept, done } = await workAndKill(profile, 4460 + which, which, 4500);
+        expect(done, `${work}: something was done`).to.be.greaterThan(3);
+        expect(kept, work).to.be.at.least(safe);
+      } finally {
+        rmSync(profile, { recursive: true, force: true });
+      }
+    });
+
+  it('opening one project, going back and opening another ends in the last one', async () => {
+    const { driver } = session;
+    await begin(session, { demo: 'Crater study' });
+    const large = join(folder, 'large.png');
+    await sharp({ create: { width: 6000, height: 5000, channels: 3, background: '#7a3010' } })
+      .png()
+      .toFile(large);
+    await driver.get(session.address);
+    await upload(session, large);
+    await (await findButton(driver, 'Open Crater study')).click();
+    await until(
+      driver,
+      async () => (await driver.getTitle()).startsWith('Crater study'),
+      'the last wish is open',
+    );
+    await settled(driver);
+    await driver.sleep(3000);
+    expect(await driver.getTitle()).to.match(/^Crater study/);
+    await driver.navigate().back();
+    await find(driver, 'file-input');
+    await driver.navigate().forward();
+    await driver.navigate().back();
+    await (await findButton(driver, 'Open Crater study')).click();
+    await settled(driver);
+    expect(await driver.getTitle()).to.match(/^Crater study/);
+  });
+
+  it('edits made while a copy is being split off are in the copy; the shelf changes what is stored, not what it listed', async () => {
+    const { driver } = session;
+    const id = await openDemo(session, 'Crater study');
+    const first = await driver.getWindowHandle();
+    await driver.switchTo().newWindow('tab');
+    await driver.get(`${session.address}/project/${id}/stack`);
+    await find(driver, 'other-tab');
+    const before = await layersOf('edge-D');
+    const edge = await find(driver, 'edge-D');
+    // As fast as keys go: the copy is being written meanwhile.
+    for (let i = 0; i < 12; i += 1) await edge.sendKeys(Key.ARROW_UP);
+    await until(
+      driver,
+      async () => !(await driver.getCurrentUrl()).includes(id),
+      'the copy has an address of its own',
+    );
+    expect(await layersOf('edge-D')).to.equal(before + 12);
+    await settled(driver);
+    await driver.navigate().refresh();
+    await settled(driver);
+    expect(await layersOf('edge-D')).to.equal(before + 12);
+    // This tab lists the shelf; the other one goes on working; this one renames.
+    await driver.get(session.address);
+    await findButton(driver, 'Crater study: more');
+    const second = await driver.getWindowHandle();
+    await driver.switchTo().window(first);
+    await (await find(driver, 'edge-D')).sendKeys(Key.ARROW_UP);
+    await settled(driver);
+    await (await findCss(driver, 'a[href="/"]')).click();
+    await find(driver, 'file-input');
+    await driver.switchTo().window(second);
+    await (await findButton(driver, 'Crater study: more')).click();
+    await (await findButton(driver, 'Rename')).click();
+    await until(driver, async () => (await focused()) === 'Name of the project', 'it can be named');
+    await press(Key.chord(Key.CONTROL, 'a'), 'Moon', Key.ENTER);
+    await (await findButton(driver, 'Open Moon')).click();
+    await settled(driver);
+    expect(await layersOf('edge-D')).to.equal(before + 1);
+    await driver.close();
+    await driver.switchTo().window(first);
+  });
+
+  it('a project that cannot be read stays on the shelf, says so, and can be taken elsewhere', async () => {
+    const { driver } = session;
+    const id = await begin(session, {
+      demo: 'Locker 7',
+      change: (document) => ({ ...document, name: 'From later', schema: 99 as never }),
+    });
+    await driver.get(session.address);
+    expect(await (await find(driver, 'unreadable-card')).getText()).to.contain('cannot be read');
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await (await findButton(driver, 'Download')).click();
+    const { bytes } = await readDownload(session, /from-later\.strata$/);
+    const entries = unzipSync(bytes);
+    expect(Object.keys(entries)).to.have.members(['project.json', 'artwork.png']);
+    expect(strFromU8(entries['project.json'] ?? new Uint8Array())).to.contain('"schema": 99');
+    await driver.get(`${session.address}/project/${id}/stack`);
+    expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain('cannot be read');
+  });
+
+  it('with an empty rack a picture begins with plain filaments, and a demo with its own', async () => {
+    const { driver } = session;
+    await begin(session, { rack: [] });
+    await driver.get(session.address);
+    await (await findButton(driver, 'Begin with Veil nebula')).click();
+    await settled(driver);
+    expect(await (await find(driver, 'section')).getText()).to.contain('Lagoon');
+    const path = join(folder, 'grey.png');
+    await sharp({ create: { width: 60, height: 40, channels: 3, background: '#808080' } })
+      .png()
+      .toFile(path);
+    await driver.get(session.address);
+    await upload(session, path);
+    await settled(driver);
+    expect(await (await find(driver, 'section')).getText()).to.contain('plain white');
+  });
+
+  it('a picture dropped on the rack begins a project; a WebP lies upright', async () => {
+    const { driver } = session;
+    await begin(session);
+    await driver.get(`${session.address}/rack`);
+    await findCss(driver, '[data-filament]');
+    const bytes = await sharp({
+      create: { width: 90, height: 40, channels: 3, background: '#c08030' },
+    })
+      .webp({ lossless: true })
+      .withMetadata({ orientation: 6 })
+      .toBuffer();
+    await driver.executeScript(
+      `const bytes = Uint8Array.from(atob(arguments[0]), (sign) => sign.charCodeAt(0));
+       const files = new DataTransfer();
+       files.items.add(new File([bytes], 'turned.webp', { type: 'image/webp' }));
+       document.querySelector('main').dispatchEvent(
+         new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: files }));`,
+      bytes.toString('base64'),
+    );
+    await (await find(driver, 'stop-artwork')).click();
+    await until(
+      driver,
+      async () => (await (await findCss(driver, 'aside')).getText()).includes('40 x 90 px'),
+      'it stands upright',
+    );
+  });
+
+  it('a project file that says another size of its picture is opened with the real one', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Locker 7', 'stack', (document) => ({
+      ...document,
+      artwork: { ...document.artwork, width: 9999, height: 3 },
+    }));
+    await (await find(driver, 'stop-artwork')).click();
+    expect(await (await findCss(driver, 'aside')).getText()).to.not.contain('9999');
+    const damaged = join(folder, 'damaged.strata');
+    writeFileSync(damaged, Buffer.from('PK\u0003\u0004 and no more'));
+    await driver.get(session.address);
+    await upload(session, damaged);
+    expect(await (await find(driver, 'file-trouble')).getText()).to.contain('not a project');
+  });
+
+  it('flat areas reduce by themselves without taking redo away', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome badge');
+    await (await find(driver, 'choice-flat')).click();
+    await find(driver, 'flat-colours');
+    await findCss(driver, '[data-testid=flat-colours] li');
+    await settled(driver);
+    await (await find(driver, 'choice-closest')).click();
+    await settled(driver);
+    await (await findButton(driver, 'Undo')).click();
+    await settled(driver);
+    expect(await (await findButton(driver, 'Redo')).isEnabled()).to.equal(true);
+    await (await findButton(driver, 'Undo')).click();
+    await settled(driver);
+    await (await findButton(driver, 'Redo')).click();
+    await settled(driver);
+    await (await findButton(driver, 'Redo')).click();
+    expect(await (await find(driver, 'choice-closest')).getAttribute('data-state')).to.equal('on');
+  });
+
+  it('the focus goes where the keyboard goes on, and comes back', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    expect(await focused()).to.not.equal('body');
+    await press('e');
+    expect(await focused()).to.match(/^Upper edge of band A/);
+    for (const key of ['v', '?']) {
+      await press(key);
+      await findCss(driver, '[role=dialog]');
+      await press(Key.ESCAPE);
+      await until(
+        driver,
+        async () => /^Upper edge of band A/.test(await focused()),
+        `back after ${key}`,
+      );
+    }
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('k').keyUp(Key.CONTROL).perform();
+    await find(driver, 'palette-input');
+    await press(Key.ESCAPE);
+    await until(
+      driver,
+      async () => /^Upper edge of band A/.test(await focused()),
+      'back after commands',
+    );
+    await (await find(driver, 'stop-relief')).click();
+    await (await findButton(driver, 'Download STL')).click();
+    await readDownload(session, /\.stl$/);
+    await until(driver, async () => (await focused()) === 'Download STL', 'back after a download');
+    await (await find(driver, 'stop-sheet')).click();
+    const sheet = await findCss(driver, '#sheet');
+    await find(driver, 'swap-sheet');
+    await driver.executeScript('arguments[0].focus()', sheet);
+    await press(Key.PAGE_DOWN);
+    await until(
+      driver,
+      async () =>
+        Number(await driver.executeScript('return document.querySelector("#sheet").scrollTop')) >
+        50,
+      'the paper scrolls by keys',
+    );
+    // The first Tab of all shows ways past everything.
+    await (await find(driver, 'stop-stack')).click();
+    await driver.executeScript('document.activeElement.blur()');
+    await press(Key.TAB);
+    expect(await focused()).to.equal('To the picture');
+  });
+
+  it('axe finds no fault of any kind in a band menu, while finding, and in the keys on a phone', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Veil nebula');
+    expect(await axeFaults(session, true), 'bench').to.deep.equal([]);
+    await (await findButton(driver, 'Band B')).click();
+    await findCss(driver, '[role=menu]');
+    expect(await axeFaults(session, true), 'menu').to.deep.equal([]);
+    await press(Key.ESCAPE);
+    await (await findButton(driver, 'Find a stack')).click();
+    await find(driver, 'find-state');
+    expect(await axeFaults(session, true), 'find').to.deep.equal([]);
+    await (await findButton(driver, 'Close')).click();
+    const resize = (width: number): Promise<unknown> =>
+      (
+        driver as unknown as { sendDevToolsCommand(name: string, value: object): Promise<unknown> }
+      ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+        width,
+        height: 844,
+        deviceScaleFactor: 1,
+        mobile: false,
+      });
+    try {
+      await resize(390);
+      await press('?');
+      await find(driver, 'shortcuts');
+      expect(await axeFaults(session, true), 'keys').to.deep.equal([]);
+      await press(Key.ESCAPE);
+      // Whatever gets the focus lies clear of the ledger.
+      for (let i = 0; i < 60; i += 1) {
+        await press(Key.TAB);
+        const covered: string | null = await driver.executeScript(
+          `const one = document.activeElement;
+           const ledger = document.querySelector('footer').getBoundingClientRect();
+           if (one === document.body || one.closest('footer')) return null;
+           const box = one.getBoundingClientRect();
+           return box.height > 0 && box.bottom > ledger.top + 1 && box.height < 400 ? one.outerHTML.slice(0, 120) : null;`,
+        );
+        expect(covered).to.equal(null);
+      }
+    } finally {
+      await resize(1280);
+    }
+  });
+});
