@@ -114,7 +114,14 @@ function ShortcutSheet({ commands, onClose }: Pick<OverlaysProps, 'commands' | '
       title="Keys"
       place="large"
     >
-      <div className={styles.sheet} data-testid="shortcuts">
+      <div
+        className={styles.sheet}
+        role="region"
+        aria-label="All keys"
+        // So that the arrow keys scroll it.
+        tabIndex={0}
+        data-testid="shortcuts"
+      >
         {rows.map(({ group, rows: list }) => (
           <section key={group} className={styles.group}>
             <h3>{group}</h3>

@@ -23,7 +23,7 @@ interface CommandPaletteProps {
 /** All that can be done, found by typing a few letters of its name. */
 export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
   const groups = [...new Set(commands.map(({ group }) => group))];
-  const returnFocus = useReturnFocus();
+  const returnFocus = useReturnFocus(true);
   const moved = useRef(false);
   return (
     <Dialog.Root
@@ -37,7 +37,6 @@ export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
         <Dialog.Content
           className={styles.content}
           aria-describedby={undefined}
-          {...returnFocus}
           onCloseAutoFocus={(event) => {
             // A command that moved the focus itself has the say.
             if (moved.current && document.activeElement !== document.body) event.preventDefault();

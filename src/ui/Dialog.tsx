@@ -29,7 +29,7 @@ export function Dialog({
   onEscape,
   children,
 }: DialogProps) {
-  const returnFocus = useReturnFocus();
+  const returnFocus = useReturnFocus(open);
   return (
     <Base.Root open={open} onOpenChange={onOpenChange} modal={!besides}>
       <Base.Portal>

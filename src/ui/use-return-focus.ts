@@ -13,18 +13,21 @@ function openerOf(active: Element | null): HTMLElement | null {
 
 /**
  * Brings the focus back to where it was when something opened that is not opened by a button of its own.
- * @returns handlers for the two moments at which a dialog moves the focus
+ * @param open whether it is open now
+ * @returns what a dialog is to do when it has closed
  */
-export function useReturnFocus(): {
-  readonly onOpenAutoFocus: () => void;
+export function useReturnFocus(open: boolean): {
   readonly onCloseAutoFocus: (event: Event) => void;
 } {
   const opener = useRef<HTMLElement | null>(null);
+  const wasOpen = useRef(false);
+  // While it is rendered for the first time the focus is still where it was: a field in it may take it right after.
+  if (open && !wasOpen.current) {
+    opener.current = openerOf(document.activeElement) ?? lastOpener;
+    lastOpener = opener.current;
+  }
+  wasOpen.current = open;
   return {
-    onOpenAutoFocus: () => {
-      opener.current = openerOf(document.activeElement) ?? lastOpener;
-      lastOpener = opener.current;
-    },
     onCloseAutoFocus: (event) => {
       event.preventDefault();
       const { current } = opener;
