@@ -158,7 +158,7 @@ export function followDocument(
         busy = false;
         pump();
         // Heights that failed are not asked for again by themselves; nothing follows from them.
-        if (!busy && store.getState().heights === null) rest();
+        if (store.getState().heights === null) rest();
       });
   };
 

@@ -173,9 +173,9 @@ async function lasting(driver: WebDriver, by: By, what: string): Promise<WebElem
       if (!RETRIED.has(String(key))) return value.bind(first) as unknown;
       return async (...args: unknown[]): Promise<unknown> => {
         const end = Date.now() + PATIENCE_MS;
-        for (let element: WebElement | undefined; ; element = undefined)
+        for (;;)
           try {
-            element = await locate();
+            const element = await locate();
             return await (Reflect.get(element, key) as (...all: unknown[]) => unknown).apply(
               element,
               args,
@@ -265,7 +265,7 @@ export async function until<Answer>(
   }
   const shot = await keepScreenshot(driver, what);
   throw new Error(
-    `waited in vain until ${what}${last === undefined ? '' : `; last: ${String(last)}`}${shot ? `; see ${shot}` : ''}`,
+    `waited in vain until ${what}${last instanceof Error ? `; last: ${last.message}` : ''}${shot ? `; see ${shot}` : ''}`,
     { cause: last },
   );
 }

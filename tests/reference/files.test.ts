@@ -247,6 +247,7 @@ describe('exported files, read by other programs', () => {
 
   it('GLB: in metres with y up, tops in the predicted colours', async () => {
     const { bytes } = file('glb');
+    expect(new TextDecoder().decode(bytes.subarray(20, 20 + 400))).to.contain('7K2Q-M9XD');
     const loaded = await new Promise<{ scene: Object3D }>((resolve, reject) => {
       new GLTFLoader().parse(bytes.buffer, '', resolve, reject);
     });

@@ -83,13 +83,14 @@ describe('command line', () => {
         layer: number;
         topMm: number;
         band: string;
+        filament: string;
         colour: string;
         lamp: string;
         cover: number;
       }[];
     };
     expect(layers).to.have.length(27);
-    expect(layers[8]).to.include({ layer: 9, topMm: 0.8, band: 'B' });
+    expect(layers[8]).to.include({ layer: 9, topMm: 0.8, band: 'B', filament: 'rust' });
     for (const { colour, lamp, cover } of layers) {
       expect(colour).to.match(/^#[0-9a-f]{6}$/);
       expect(lamp).to.match(/^#[0-9a-f]{6}$/);

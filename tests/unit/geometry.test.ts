@@ -34,6 +34,19 @@ describe('section geometry', () => {
     }
   });
 
+  it('finds it above a thicker base too', () => {
+    const grid = { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 };
+    for (const height of [200, 480, 900]) {
+      const scale = sectionScale(height, layerTopMm(grid, 24), grid.layerMm);
+      for (let n = 1; n <= 24; n += 1) {
+        const y = yOf(scale, layerTopMm(grid, n));
+        for (const near of [y - 0.4, y, y + 0.4])
+          expect(layerAt(scale, grid, near), `layer ${n}`).to.equal(n);
+      }
+      expect(layerAt(scale, grid, scale.plateY)).to.equal(0);
+    }
+  });
+
   it('marks the axis in round steps', () => {
     const scale = sectionScale(480, 2, 0.08);
     expect(axisMarks(scale, 2)).to.deep.equal([0, 0.4, 0.8, 1.2, 1.6, 2]);

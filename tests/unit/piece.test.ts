@@ -307,5 +307,8 @@ describe('what is finer than a line', () => {
     ]);
     expect(share).to.be.closeTo(2 / 18, 1e-9);
     expect(findFineParts(heightsOf(...rows), 0.42, 0.42).share).to.equal(0);
+    // Thin bars with gaps between them: what is marked is a share of the whole, never more.
+    const bars = Array.from({ length: 12 }, () => [5, 0, 5, 0, 5, 0, 5, 0, 5, 0, 5]);
+    expect(findFineParts(heightsOf(...bars), 0.2, 0.42).share).to.be.within(0.9, 1);
   });
 });

@@ -429,3 +429,29 @@ describe('lamp', () => {
     expect(palette[255]).to.equal(palette[10]);
   });
 });
+
+describe('rack files from elsewhere', () => {
+  const row = (cells: Record<string, string>): string => {
+    const all = { id: 'a', name: 'A', colour: '#102030', transmission_mm: '2', ...cells };
+    return `${Object.keys(all).join(',')}\n${Object.values(all).join(',')}\n`;
+  };
+
+  it('words of the language are no values', () => {
+    for (const word of ['constructor', 'toString', '__proto__']) {
+      const read = readRackCsv(row({ on_hand: word }));
+      expect(read.ok ? 'taken' : read.fault.code, word).to.equal('bad-on-hand');
+      expect(readRackCsv(row({ [word]: 'x' })).ok, `a column ${word}`).to.equal(true);
+    }
+  });
+
+  it('texts that a table program would run are written so that it does not, and come back', () => {
+    const name = '=HYPERLINK("http://x";"y")';
+    const [first] = Object.values(FILAMENTS);
+    if (!first) throw new Error('no filament');
+    const rack = [{ ...first, name, note: '@sum, +1 and -1' }];
+    const text = writeRackCsv(rack);
+    expect(text).to.contain("'=HYPERLINK").and.to.contain("'@sum");
+    const read = readRackCsv(text);
+    expect(read.ok && read.value[0]).to.include({ name, note: '@sum, +1 and -1' });
+  });
+});
