@@ -76,3 +76,8 @@ export async function findInPool(
     endTurn();
   }
 }
+
+/** How many searches run and how many wait now. */
+export function poolState(): { readonly running: number; readonly waiting: number } {
+  return { running, waiting: waiting.length };
+}

@@ -1,9 +1,10 @@
-import { spawnSync } from 'node:child_process';
+import { spawnSync, type SpawnSyncReturns } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
+import { build } from 'esbuild';
 import { unzipSync } from 'fflate';
 import { decode as decodePng } from 'fast-png';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
@@ -28,21 +29,36 @@ describe('command line', () => {
     ],
   };
   writeFileSync(stackPath, JSON.stringify(stack));
+  // One file, built once: transpiling everything anew at each call took most of the time.
+  const program = join(ROOT, 'node_modules/.cache/strata/command-line.mjs');
+  before(async () => {
+    await build({
+      entryPoints: [join(ROOT, 'src/cli/main.ts')],
+      outfile: program,
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      packages: 'external',
+      logLevel: 'warning',
+    });
+  });
   after(() => {
     rmSync(folder, { recursive: true });
   });
 
   function run(...args: string[]): { status: number | null; out: unknown; err: string } {
-    const { status, stdout, stderr } = spawnSync(
-      'node',
-      ['--import', 'tsx', 'src/cli/main.ts', ...args],
-      {
-        cwd: ROOT,
-        encoding: 'utf8',
-      },
-    );
+    return answerOf(spawnSync('node', [program, ...args], { cwd: ROOT, encoding: 'utf8' }));
+  }
+  function answerOf({ status, stdout, stderr }: SpawnSyncReturns<string>): ReturnType<typeof run> {
     return { status, out: stdout === '' ? null : JSON.parse(stdout), err: stderr };
   }
+
+  it('is called as the page says, and prints one JSON object', () => {
+    const args = ['run', '-s', 'strata', '--', 'ramp', '--rack', RACK, '--stack', stackPath];
+    const called = answerOf(spawnSync('npm', args, { cwd: ROOT, encoding: 'utf8' }));
+    expect(called.status).to.equal(0);
+    expect(called.out).to.deep.equal(run('ramp', '--rack', RACK, '--stack', stackPath).out);
+  });
 
   it('find: writes a stack that relief takes and that costs what was printed; bad wishes end with status 2', () => {
     const found = join(folder, 'found.json');

@@ -1,7 +1,7 @@
 import { firstIssue } from '#core/formats/json-list.ts';
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
-import { findInPool } from '../../server/find-pool.ts';
+import { findInPool, poolState } from '../../server/find-pool.ts';
 
 export const prerender = false;
 
@@ -41,6 +41,9 @@ const STOPS = {
   'too-long': [504, 'The search took far longer than asked. Ask for fewer seconds.'],
   busy: [503, 'Too many searches are waiting. Try again in a minute.'],
 } as const;
+
+/** `GET /api/find`: how many searches run and wait now. */
+export const GET: APIRoute = () => answer(200, poolState());
 
 /** `POST /api/find`: what the verb `find` does, in a thread of a pool. Nothing of it is kept. */
 export const POST: APIRoute = async ({ request, locals }) => {
