@@ -55,6 +55,13 @@ describe('nothing is lost, and nothing silently wrong', function () {
       .sendKeys(...keys)
       .perform();
   };
+  const bannerGoes = (): Promise<boolean> =>
+    until(
+      session.driver,
+      async () =>
+        (await session.driver.findElements(By.css('[data-testid=storage-trouble]'))).length === 0,
+      'the banner goes',
+    );
   const undoIsOn = async (): Promise<boolean> =>
     (await findButton(session.driver, 'Undo')).isEnabled();
 
@@ -157,11 +164,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     while (Date.now() < end) await edge.sendKeys(Key.ARROW_UP);
     await find(driver, 'storage-trouble');
     await driver.executeScript('window.storageFails = false');
-    await until(
-      driver,
-      async () => (await driver.findElements(By.css('[data-testid=storage-trouble]'))).length === 0,
-      'the banner goes',
-    );
+    await bannerGoes();
     await edge.sendKeys(Key.ARROW_UP, Key.ARROW_UP);
     const layers = await layersOf('edge-F');
     await settled(driver);
@@ -179,11 +182,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await (await findButton(driver, 'Begin with Locker 7')).click();
     await find(driver, 'storage-trouble');
     await driver.executeScript('window.storageFails = false');
-    await until(
-      driver,
-      async () => (await driver.findElements(By.css('[data-testid=storage-trouble]'))).length === 0,
-      'the banner goes',
-    );
+    await bannerGoes();
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);

@@ -2,29 +2,12 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { createDocumentStore, settledState } from '../../src/state/document-store.ts';
 import { migrateDocument } from '../../src/state/migrate-document.ts';
-import { firstStack, newProject } from '../../src/state/new-project.ts';
 import { documentSchema } from '../../src/state/project-document.ts';
 import { readProjectFile, writeProjectFile } from '../../src/state/project-file.ts';
-import { digestBytes } from '#core/base/stamp.ts';
 import { EDITS, editCalls } from '../helpers/edits.ts';
-import { FILAMENTS } from '../helpers/stacks.ts';
+import { PICTURE, testDocument } from '../helpers/documents.ts';
 
-const PICTURE = Uint8Array.of(9, 8, 7);
-const first = newProject(
-  {
-    name: 'a',
-    artwork: {
-      fileName: 'a.png',
-      kind: 'png',
-      digest: digestBytes(PICTURE),
-      width: 300,
-      height: 200,
-    },
-    histogram: new Uint32Array(4096).fill(1),
-  },
-  Object.values(FILAMENTS),
-  firstStack(Object.values(FILAMENTS)),
-);
+const first = testDocument();
 const CALLS = editCalls(first);
 
 describe('every edit of the document', () => {

@@ -1,27 +1,12 @@
 import { mock } from 'node:test';
 import { expect } from 'chai';
-import { digestBytes } from '#core/base/stamp.ts';
 import { followSaves, type SavedState } from '../../src/state/autosave.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
 import { setWidth } from '../../src/state/edits/piece-edits.ts';
-import { newProject } from '../../src/state/new-project.ts';
 import { createVersionStore } from '../../src/state/versions.ts';
-import { FILAMENTS } from '../helpers/stacks.ts';
+import { testDocument } from '../helpers/documents.ts';
 
-const first = newProject(
-  {
-    name: 'Dome',
-    artwork: {
-      fileName: 'd.png',
-      kind: 'png',
-      digest: digestBytes(Uint8Array.of(1)),
-      width: 30,
-      height: 20,
-    },
-    histogram: new Uint32Array(4096).fill(1),
-  },
-  Object.values(FILAMENTS),
-);
+const first = testDocument();
 
 /** A project that is saved, on a clock of its own. */
 function bench(

@@ -10,25 +10,11 @@ import {
   type ShelfEntry,
   type ShelvedProject,
 } from '../../src/state/library.ts';
-import { newProject } from '../../src/state/new-project.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
+import { PICTURE, testDocument } from '../helpers/documents.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
 
-const PICTURE = Uint8Array.of(1, 2, 3, 4);
-const first = newProject(
-  {
-    name: 'Dome',
-    artwork: {
-      fileName: 'd.png',
-      kind: 'png',
-      digest: digestBytes(PICTURE),
-      width: 30,
-      height: 20,
-    },
-    histogram: new Uint32Array(4096).fill(1),
-  },
-  Object.values(FILAMENTS),
-);
+const first = renameProject('Dome')(testDocument());
 const named = (name: string): ProjectDocument => renameProject(name)(first);
 const stateOf = (document: ProjectDocument) => ({
   document,

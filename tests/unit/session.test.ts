@@ -1,6 +1,5 @@
 import { expect } from 'chai';
 import { Cancelled } from '#core/base/checkpoint.ts';
-import { digestBytes } from '#core/base/stamp.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { routeOf } from '../../src/app/route.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
@@ -8,10 +7,9 @@ import { moveEdge, scaleLayers } from '../../src/state/edits/band-edits.ts';
 import { setCalm } from '../../src/state/edits/height-edits.ts';
 import { Exporter } from '../../src/state/exporter.ts';
 import { followDocument } from '../../src/state/live-print.ts';
-import { newProject } from '../../src/state/new-project.ts';
 import { WorkerClient, WorkerDied, type WorkerPort } from '../../src/workers/client.ts';
 import type { ArtworkJobs, FromWorker, ToWorker } from '../../src/workers/protocol.ts';
-import { FILAMENTS } from '../helpers/stacks.ts';
+import { testDocument } from '../helpers/documents.ts';
 
 /** A worker that answers when it is told to. */
 class StubPort implements WorkerPort {
@@ -135,24 +133,10 @@ describe('exports', () => {
 
 describe('the live print', () => {
   const open = () => {
-    const document = newProject(
-      {
-        name: 'a',
-        artwork: {
-          fileName: 'a.png',
-          kind: 'png',
-          digest: digestBytes(Uint8Array.of(1)),
-          width: 30,
-          height: 20,
-        },
-        histogram: new Uint32Array(4096).fill(1),
-      },
-      Object.values(FILAMENTS),
-      [
-        ['soot', 6],
-        ['rust', 6],
-      ],
-    );
+    const document = testDocument([
+      ['soot', 6],
+      ['rust', 6],
+    ]);
     const documents = createDocumentStore(document);
     const port = new StubPort();
     const troubles: string[] = [];

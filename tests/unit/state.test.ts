@@ -1,12 +1,11 @@
 import { expect } from 'chai';
 import { strToU8, zipSync } from 'fflate';
-import { digestBytes } from '#core/base/stamp.ts';
 import { brightnessOf } from '#core/stack/filament.ts';
 import { createDocumentStore, REPEATS, settledState } from '../../src/state/document-store.ts';
 import { alter } from '../../src/state/edits/edit.ts';
 import { setWidth } from '../../src/state/edits/piece-edits.ts';
 import { renameProject } from '../../src/state/edits/project-edits.ts';
-import { firstStack, nameFromFile, newProject } from '../../src/state/new-project.ts';
+import { firstStack, nameFromFile } from '../../src/state/new-project.ts';
 import { heightMmOf, heightRequest, samplesOf } from '../../src/state/document-facts.ts';
 import { migrateDocument } from '../../src/state/migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from '../../src/state/project-document.ts';
@@ -20,30 +19,14 @@ import {
   keepVersion,
   MOST_VERSIONS,
 } from '../../src/state/versions.ts';
+import { PICTURE, testDocument as makeDocument } from '../helpers/documents.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
 
-const PICTURE = Uint8Array.of(1, 2, 3, 4);
-
-function testDocument(): ProjectDocument {
-  return newProject(
-    {
-      name: 'Dome at dusk',
-      artwork: {
-        fileName: 'dome.png',
-        kind: 'png',
-        digest: digestBytes(PICTURE),
-        width: 300,
-        height: 200,
-      },
-      histogram: new Uint32Array(4096).fill(1),
-    },
-    Object.values(FILAMENTS),
-    [
-      ['soot', 4],
-      ['rust', 5],
-    ],
-  );
-}
+const testDocument = (): ProjectDocument =>
+  makeDocument([
+    ['soot', 4],
+    ['rust', 5],
+  ]);
 
 describe('a new project', () => {
   it('has the longer side at 150 mm, the usual grid, and only the filaments that its bands use', () => {
