@@ -1,3 +1,4 @@
+import { canonicalJson, type Json } from '#core/base/canonical-json.ts';
 import { printerSchema } from '#core/formats/printer-json.ts';
 import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
 import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
@@ -52,4 +53,10 @@ export function bedOpening({
     heightMm: Math.min(GREATEST_SIDE_MM, bed.depthMm),
     depthMm,
   };
+}
+
+/** Do two profiles say the same? One that was read again tells it in another order. */
+export function isSameProfile(one: Printer, other: Printer): boolean {
+  const told = (printer: Printer): string => canonicalJson(printer as unknown as Json);
+  return told(one) === told(other);
 }

@@ -219,6 +219,9 @@ describe('the swap sheet on screen', function () {
   it('tells each swap by height, layer, viewer, from 0, time, clock and purge; ruler and picture are there', async () => {
     const { driver } = session;
     expect(await read('swap-sheet')).to.contain(FIRST);
+    // The project's printer is the profile as it still is, although it was read again.
+    const changed = '//button[contains(., "changed profile")]';
+    expect(await driver.findElements(By.xpath(changed))).to.have.length(0);
     expect(await read('swap-when-1')).to.match(/^\d+ min after the start · purge 150 mm$/);
     await setMoment('2026-11-25T21:30');
     await reads('swap-when-1', /^at 2[123]:\d\d, /);
@@ -436,6 +439,9 @@ describe('the swap sheet on screen', function () {
     await reads('load', /B Midnight/);
     await (await findButton(driver, 'Sheet')).click();
     expect(await read('swap-sheet')).to.contain(FIRST);
+    // The project's printer is the profile as it still is, although it was read again.
+    const changed = '//button[contains(., "changed profile")]';
+    expect(await driver.findElements(By.xpath(changed))).to.have.length(0);
   });
 
   async function sizeOf(element: WebElement): Promise<{ width: number; height: number }> {

@@ -12,8 +12,11 @@ export function directionOf({ toLighter }: Pick<SheetSwap, 'toLighter'>): Direct
   return toLighter ? 'to-light' : 'to-dark';
 }
 
-/** What to do at one swap by hand, in order. Common practice, no source. */
-export function swapSteps(printer: Printer, direction: Direction): string[] {
+/**
+ * What to do at one swap by hand, in order. Common practice, no source.
+ * @param between the printer does not wait in the middle of a piece, but between two
+ */
+export function swapSteps(printer: Printer, direction: Direction, between = false): string[] {
   const toLight = direction === 'to-light';
   const purge = formatStrand(toLight ? printer.purgeToLightMm : printer.purgeToDarkMm);
   const push = toLight
@@ -32,6 +35,8 @@ export function swapSteps(printer: Printer, direction: Direction): string[] {
     'Cut the new strand at a slant and load it.',
     push,
     'Remove the string at the nozzle.',
-    'Resume, and watch the first lines.',
+    between
+      ? 'Start the next piece, and watch its first lines.'
+      : 'Resume, and watch the first lines.',
   ];
 }

@@ -129,7 +129,7 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
             purge {formatStrand(change.purgeMm)}
           </p>
           <ol className={styles.steps}>
-            {swapSteps(sheet.printer, directionOf(change)).map((step) => (
+            {swapSteps(sheet.printer, directionOf(change), another).map((step) => (
               <li key={step}>{step}</li>
             ))}
           </ol>

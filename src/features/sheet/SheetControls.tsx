@@ -5,6 +5,7 @@ import { MOST_COPIES, WIDEST_SPACING_MM, type Way } from '#core/schedule/pieces.
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { formatMm, formatSize } from '#core/schedule/words.ts';
 import { joinsWhen, SAME_FIELD } from '../../state/document-store.ts';
+import { isSameProfile } from '../../state/printers.ts';
 import {
   changePieces,
   choosePrinter,
@@ -45,7 +46,7 @@ export function SheetControls({
   const { printer, pieces, sheet: told } = document;
   const choices = [printer, ...printers.filter(({ id }) => id !== printer.id)];
   const profile = printers.find(({ id }) => id === printer.id);
-  const older = profile && JSON.stringify(profile) !== JSON.stringify(printer);
+  const older = profile && !isSameProfile(profile, printer);
   return (
     <>
       <h2>This print</h2>
