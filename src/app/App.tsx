@@ -130,38 +130,40 @@ function Screens() {
           download them from the workbench.
         </p>
       ) : null}
-      {route.place === 'rack' ? (
-        <Suspense fallback={<Waiting what="the rack" />}>
-          {rack ? (
-            <RackPlace
+      <Failsafe of={route.place}>
+        {route.place === 'rack' ? (
+          <Suspense fallback={<Waiting what="the rack" />}>
+            {rack ? (
+              <RackPlace
+                library={library}
+                rack={rack}
+                wedgeOf={route.wedgeOf}
+                dropped={droppedRack}
+                onDroppedRead={() => {
+                  setDroppedRack(null);
+                }}
+              />
+            ) : (
+              <Waiting what="the rack" />
+            )}
+          </Suspense>
+        ) : route.place === 'printers' ? (
+          <Suspense fallback={<Waiting what="the printers" />}>
+            <PrintersPlace library={library} />
+          </Suspense>
+        ) : (
+          <Suspense fallback={<Waiting what="the shelf" />}>
+            <ShelfPlace
               library={library}
-              rack={rack}
-              wedgeOf={route.wedgeOf}
-              dropped={droppedRack}
-              onDroppedRead={() => {
-                setDroppedRack(null);
-              }}
+              opening={opening}
+              onFile={(file) => void takeIn(file)}
+              projects={projects}
+              onChanged={() => void refreshShelf()}
+              onDemo={takeDemo}
             />
-          ) : (
-            <Waiting what="the rack" />
-          )}
-        </Suspense>
-      ) : route.place === 'printers' ? (
-        <Suspense fallback={<Waiting what="the printers" />}>
-          <PrintersPlace library={library} />
-        </Suspense>
-      ) : (
-        <Suspense fallback={<Waiting what="the shelf" />}>
-          <ShelfPlace
-            library={library}
-            opening={opening}
-            onFile={(file) => void takeIn(file)}
-            projects={projects}
-            onChanged={() => void refreshShelf()}
-            onDemo={takeDemo}
-          />
-        </Suspense>
-      )}
+          </Suspense>
+        )}
+      </Failsafe>
       {dragging ? <DropHint /> : null}
       <Toaster position="bottom-center" />
     </div>

@@ -199,7 +199,7 @@ describe('working on a project', function () {
     await saved();
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
-    await driver.sleep(400);
+    await settled(driver);
     await press('t');
     await until(driver, async () => Math.abs((await shown()) - wanted) < 1.5, 'it is known');
     await press('f');
@@ -531,16 +531,23 @@ describe('working on a project', function () {
       [1024, 700],
     ] as const) {
       await resize(width, height);
-      await driver.sleep(300);
-      expect(await overflow(), `at ${width} x ${height}`).to.deep.equal([0, 0]);
+      await until(
+        driver,
+        async () => String(await overflow()) === '0,0',
+        `nothing scrolls at ${width} x ${height}`,
+      );
       const menu = await (await findButton(driver, 'Band C')).getRect();
       expect(menu.x + menu.width).to.be.at.most(width);
     }
     await resize(390, 844);
-    await driver.sleep(300);
-    const [across = 1, down = 0] = await overflow();
-    expect(across).to.equal(0);
-    expect(down).to.be.greaterThan(300);
+    await until(
+      driver,
+      async () => {
+        const [across = 1, down = 0] = await overflow();
+        return across === 0 && down > 300;
+      },
+      'it is one column, and the page scrolls',
+    );
     const stage = await (await find(driver, 'stage-area')).getRect();
     const section = await (await find(driver, 'section')).getRect();
     expect(section.y).to.be.at.least(stage.y + stage.height);
@@ -578,11 +585,12 @@ describe('working on a project', function () {
       const { driver } = session;
       for (const rule of ['closest', 'flat', 'tone']) {
         await (await find(driver, `choice-${rule}`)).click();
-        await driver.sleep(150);
+        await settled(driver);
       }
-      for (const key of ['2', '3', '4', '5', '6', '7', '1']) {
-        await press(key);
-        await driver.sleep(150);
+      const views = ['artwork', 'wipe', 'difference', 'heights', 'lamp', 'solid', 'print'];
+      for (const [i, view] of views.entries()) {
+        await press(String(((i + 1) % views.length) + 1));
+        await findCss(driver, `[data-testid=choice-${view}][data-state=on]`);
       }
       await find(driver, 'print-canvas');
       expect(await driver.findElements(By.css('[data-sonner-toast]'))).to.have.length(0);

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { expect } from 'chai';
 import { IDBFactory } from 'fake-indexeddb';
+import { openDB } from 'idb';
 import { digestBytes } from '#core/base/stamp.ts';
 import { DatabaseStorage, type Storage } from '../../src/platform/browser/storage.ts';
 import { renameProject } from '../../src/state/edits/project-edits.ts';
@@ -255,5 +256,37 @@ describe('library', () => {
     connection.close();
     expect(nameOf(await library.getProject('a'))).to.equal('Dome');
     expect(library.trouble.getState().troubled).to.equal(false);
+  });
+
+  it('goes on in memory while another tab blocks the database, and writes once that lets go', async () => {
+    // A page that holds its connection while the site's data are being cleared: every opening waits.
+    const held = await openDB('zesty-strata', 1, {
+      upgrade: (database) => {
+        for (const [name, keyPath] of [
+          ['projects', 'id'],
+          ['artworks', 'digest'],
+          ['settings', 'key'],
+        ] as const)
+          database.createObjectStore(name, { keyPath });
+      },
+    });
+    indexedDB.deleteDatabase('zesty-strata');
+    const library = new Library(RACK);
+    await library.saveProject('a', stateOf(first));
+    expect(library.trouble.getState().troubled).to.equal(true);
+    expect(nameOf(await library.getProject('a'))).to.equal('Dome');
+    held.close();
+    await whenUntroubled(library);
+    expect(nameOf(await new Library(RACK).getProject('a'))).to.equal('Dome');
+  });
+
+  it('lets go of the database when a later version of the app wants to change it', async () => {
+    const library = new Library(RACK);
+    await library.saveProject('a', stateOf(first));
+    const later = await openDB('zesty-strata', 2, {
+      upgrade: () => undefined,
+    });
+    expect((await later.getAll('projects')).length).to.equal(1);
+    later.close();
   });
 });

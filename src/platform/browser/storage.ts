@@ -77,11 +77,15 @@ export function historyKey(projectId: string): string {
 /** How long an opening may wait for other tabs that hold an older database, ms. */
 const OPEN_PATIENCE_MS = 4000;
 
+/** And once it has waited in vain: work must not stand still at each save, ms. */
+const LITTLE_PATIENCE_MS = 150;
+
 const DATABASE = 'zesty-strata';
 
 /** The browser's database. Its connection is opened anew when it was lost. */
 export class DatabaseStorage implements Storage {
   private connection: Promise<IDBPDatabase<Schema>> | null = null;
+  private patienceMs = OPEN_PATIENCE_MS;
 
   private connect(): Promise<IDBPDatabase<Schema>> {
     if (this.connection) return this.connection;
@@ -120,12 +124,14 @@ export class DatabaseStorage implements Storage {
       // While another tab blocks it, an opening says nothing; it goes on, and a later call may find it open.
       const patience = new Promise<never>((_, reject) => {
         timer = setTimeout(() => {
+          this.patienceMs = LITTLE_PATIENCE_MS;
           reject(new Error('the database does not open: another tab holds it'));
-        }, OPEN_PATIENCE_MS);
+        }, this.patienceMs);
       });
       const db = await Promise.race([opening, patience]).finally(() => {
         clearTimeout(timer);
       });
+      this.patienceMs = OPEN_PATIENCE_MS;
       try {
         return await action(db);
       } catch (error) {
