@@ -102,7 +102,16 @@ function suitesOf(kind, folder, alone) {
 }
 
 // The longest first, so that no process is left alone with a long one in the end.
-const BROWSER_ORDER = ['rack', 'working', 'sheet', 'workbench', 'shelf', 'rules', 'find', 'relief'];
+const BROWSER_ORDER = [
+  'working',
+  'find',
+  'safety',
+  'shelf',
+  'workbench',
+  'rack',
+  'sheet',
+  'relief',
+];
 const rank = (file) => {
   const place = BROWSER_ORDER.findIndex((name) => file.includes(`/${name}.`));
   return place < 0 ? BROWSER_ORDER.length : place;

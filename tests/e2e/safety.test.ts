@@ -19,8 +19,18 @@ import {
   upload,
   type Session,
 } from './browser.ts';
-import { begin, openDemo } from './fixtures.ts';
+import { begin, openDemo as openWhole, type Beginning } from './fixtures.ts';
+import type { Stop } from '../../src/state/view-store.ts';
 import { workAndKill } from './kills.ts';
+
+/** A demo project in coarse samples: what is asked here does not depend on them, and all is worked out sooner. */
+const openDemo = (
+  session: Session,
+  demo: string,
+  stop: Stop = 'stack',
+  change: NonNullable<Beginning['change']> = (document) => document,
+): Promise<string> =>
+  openWhole(session, demo, stop, (document) => change({ ...document, detailMm: 0.6 }));
 
 describe('nothing is lost, and nothing silently wrong', function () {
   this.timeout(600_000);
