@@ -234,7 +234,36 @@ async function answerApi(request, response, handler, pathname) {
     return;
   }
   request.body = body;
-  await hand(request, response, handler);
+  const watch = endWhenGone(request.socket, response);
+  try {
+    await hand(request, response, handler);
+  } finally {
+    watch.stop();
+  }
+}
+
+/** How long an answer may still take after the client has closed its side, ms. */
+const GONE_AFTER_MS = 1500;
+
+/**
+ * Ends the connection of a client that has closed its side and gets no answer soon: one that has gone away and one that has
+ * only said all look alike, and nobody must search for the former.
+ */
+function endWhenGone(socket, response) {
+  let timer;
+  const begin = () => {
+    timer = setTimeout(() => {
+      if (!response.writableFinished) socket.destroy();
+    }, GONE_AFTER_MS);
+  };
+  if (socket.readableEnded) begin();
+  else socket.once('end', begin);
+  return {
+    stop: () => {
+      clearTimeout(timer);
+      socket.off('end', begin);
+    },
+  };
 }
 
 /** Hands a request to the framework. */

@@ -10,6 +10,7 @@ import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
 import { goTo, RACK_PATH, routeOf, usePath } from './route.ts';
 import { restoreTheme } from './theme.ts';
+import { SETTINGS_PUT_BY } from './unsaved.ts';
 import { useIntake } from './use-intake.ts';
 import { useOpening } from './use-opening.ts';
 import { useProjectAt } from './use-project-at.ts';
@@ -27,7 +28,7 @@ const PrintersPlace = lazy(async () => ({
 }));
 
 /** One library for the whole visit: what it holds in memory must survive every change of screen. */
-const library = new Library(demoFilaments());
+const library = new Library(demoFilaments(), undefined, SETTINGS_PUT_BY);
 
 function Waiting({ what }: { readonly what: string }) {
   return (
@@ -74,6 +75,15 @@ function Screens() {
     } catch {
       // The banner says it, and the shelf is read again once storage answers.
     }
+  }, []);
+  useEffect(() => {
+    const leave = (): void => {
+      library.leave();
+    };
+    window.addEventListener('pagehide', leave);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+    };
   }, []);
   const onShelf = route.place === 'shelf';
   useEffect(() => {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { migrateDocument } from '../state/migrate-document.ts';
+import type { PutBy } from '../state/library.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 
 /**
@@ -57,3 +58,31 @@ export function onPutByElsewhere(projectId: string, heard: () => void): () => vo
     window.removeEventListener('storage', listen);
   };
 }
+
+const SETTINGS_KEY = 'zesty-strata-unsaved-settings';
+const settingsSchema = z.array(z.tuple([z.string(), z.unknown()]));
+
+/** Where rack, printers and other small things are put by that are being written while the page goes. */
+export const SETTINGS_PUT_BY: PutBy = {
+  put: (settings) => {
+    try {
+      localStorage.setItem(SETTINGS_KEY, JSON.stringify(settings));
+    } catch {
+      // Full or blocked: the write to the database has to do.
+    }
+  },
+  take: () => {
+    try {
+      return settingsSchema.parse(JSON.parse(localStorage.getItem(SETTINGS_KEY) ?? '[]'));
+    } catch {
+      return [];
+    }
+  },
+  forget: () => {
+    try {
+      localStorage.removeItem(SETTINGS_KEY);
+    } catch {
+      // Then nothing was put by either.
+    }
+  },
+};

@@ -66,6 +66,14 @@ const historySchema = z.object({
 const RACK_SETTING = 'rack';
 const PRINTERS_SETTING = 'printers';
 
+/** A place that is written to at once, for what is unwritten when the page goes; see `app/unsaved.ts`. */
+export interface PutBy {
+  readonly put: (settings: readonly (readonly [key: string, value: unknown])[]) => void;
+  /** Gives what was put by. It stays there until it is forgotten. */
+  readonly take: () => readonly (readonly [key: string, value: unknown])[];
+  readonly forget: () => void;
+}
+
 /** A project that could not be written yet. */
 interface WaitingProject {
   readonly project: StoredProject;
@@ -81,6 +89,8 @@ export class Library {
   private queue: Promise<unknown> = Promise.resolve();
   private readonly waitingProjects = new Map<string, WaitingProject>();
   private readonly waitingSettings = new Map<string, unknown>();
+  /** What is being written now: a page that is being left may go before the database has it. */
+  private readonly writingSettings = new Map<string, unknown>();
   private retryTimer: ReturnType<typeof setTimeout> | undefined;
   private retryMs = RETRY_MS;
   private everOpened = false;
@@ -93,15 +103,29 @@ export class Library {
   constructor(
     private readonly shipped: readonly Filament[],
     private readonly storage: Storage = new DatabaseStorage(),
+    private readonly putBy?: PutBy,
   ) {
     this.queue = storage.open().then(
-      () => {
+      async () => {
         this.everOpened = true;
+        // What the last page could not finish writing comes first of all.
+        for (const [key, value] of putBy?.take() ?? [])
+          await storage.putSetting(key, value).catch(() => {
+            this.waitingSettings.set(key, value);
+            this.failed();
+          });
+        if (this.waitingSettings.size === 0) putBy?.forget();
       },
       () => {
         this.failed();
       },
     );
+  }
+
+  /** Puts by what is not written yet, because the page is being left. */
+  leave(): void {
+    const unwritten = [...this.waitingSettings, ...this.writingSettings];
+    if (unwritten.length > 0) this.putBy?.put(unwritten);
   }
 
   /** All projects that are not deleted, last changed first, with those that cannot be read. */
@@ -244,6 +268,7 @@ export class Library {
   }
 
   putSetting(key: string, value: unknown): Promise<void> {
+    this.writingSettings.set(key, value);
     return this.enqueue(async () => {
       try {
         await this.storage.putSetting(key, value);
@@ -252,6 +277,11 @@ export class Library {
       } catch {
         this.waitingSettings.set(key, value);
         this.failed();
+      } finally {
+        if (this.writingSettings.get(key) === value) this.writingSettings.delete(key);
+        // The page stayed after all.
+        if (this.writingSettings.size === 0 && this.waitingSettings.size === 0)
+          this.putBy?.forget();
       }
     });
   }

@@ -175,6 +175,7 @@ describe('rack', function () {
     );
     await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
     await until(driver, async () => (await cellText('rust', 'name')) === 'Rust', 'undone by key');
+    // At once: what the page cannot finish writing is there all the same.
     await driver.navigate().refresh();
     await findCss(driver, '[data-filament="rust"]');
     expect(await cellText('rust', 'name')).to.equal('Rust');

@@ -247,6 +247,33 @@ describe('library', () => {
     expect((await storage.getProject('bad'))?.document).to.deep.equal(damaged);
   });
 
+  it('what is being written while the page goes is put by, and is there for the next one', async () => {
+    let put: readonly (readonly [string, unknown])[] = [];
+    const putBy = {
+      put: (settings: typeof put) => {
+        put = settings;
+      },
+      take: () => put,
+      forget: () => {
+        put = [];
+      },
+    };
+    const faulty = faultyStorage();
+    const library = new Library(RACK, faulty.storage, putBy);
+    await library.putRack({ filaments: [], tuning: 1 });
+    library.leave();
+    expect(put, 'all is written').to.deep.equal([]);
+    // The page goes while the write is under way: it never ends.
+    faulty.broken = QUOTA;
+    void library.putRack({ filaments: [], tuning: 2 });
+    library.leave();
+    expect(put).to.deep.equal([['rack', { filaments: [], tuning: 2 }]]);
+    const next = new Library(RACK, new DatabaseStorage(), putBy);
+    expect(await next.getRack()).to.deep.equal({ filaments: [], tuning: 2 });
+    expect(put, 'and it is forgotten once it is written').to.deep.equal([]);
+    expect(await new Library(RACK).getRack()).to.deep.equal({ filaments: [], tuning: 2 });
+  });
+
   it('opens its connection anew when the browser closed it', async () => {
     const storage = new DatabaseStorage();
     const library = new Library(RACK, storage);
