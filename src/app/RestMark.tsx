@@ -1,6 +1,6 @@
 import { useDeferredValue, useEffect, useLayoutEffect, useRef } from 'react';
 import type { SaveStatus } from '../state/autosave.ts';
-import { useDocument, useLive, useProject } from '../state/project-context.ts';
+import { useDocument, useLive, useProject, useView } from '../state/project-context.ts';
 
 /**
  * Says on the bench when it is at rest: everything that follows from the document is worked out, painted and saved. Programs
@@ -15,29 +15,43 @@ export function RestMark({
   readonly known: boolean;
 }) {
   const mark = useRef<HTMLSpanElement>(null);
-  const { documents } = useProject();
+  const { documents, views } = useProject();
   const document = useDocument((state) => state.document);
   const dragging = useDocument((state) => state.gestureFrom !== null);
   const pending = useLive((state) => state.pending);
+  const drawing = useView((state) => state.drawing);
   // The ledger follows when there is time: what is deferred here is deferred there, and comes in one go.
   const followed = useDeferredValue(document);
   const quiet = useDeferredValue(pending);
   const rest =
-    known && saveStatus !== 'saving' && !dragging && !pending && !quiet && followed === document;
+    known &&
+    saveStatus !== 'saving' &&
+    !dragging &&
+    !drawing &&
+    !pending &&
+    !quiet &&
+    followed === document;
 
   useEffect(() => {
     const bench = mark.current?.parentElement;
     if (!bench) return;
     let revision = 0;
     bench.dataset.revision = '0';
-    return documents.subscribe((now, before) => {
+    // At once, whenever the screen is drawn: nobody must take the rest before for the one after.
+    const unfollow = documents.subscribe((now, before) => {
       if (now.document === before.document) return;
-      // At once, whenever the screen is drawn: nobody must take the rest before for the one after.
       bench.dataset.settled = 'false';
       revision += 1;
       bench.dataset.revision = String(revision);
     });
-  }, [documents]);
+    const unwatch = views.subscribe(({ drawing: now }) => {
+      if (now) bench.dataset.settled = 'false';
+    });
+    return () => {
+      unfollow();
+      unwatch();
+    };
+  }, [documents, views]);
   useLayoutEffect(() => {
     const bench = mark.current?.parentElement;
     if (!bench) return;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { migrateDocument } from '../state/migrate-document.ts';
-import type { PutBy } from '../state/library.ts';
+import type { PutBy } from '../state/patient-storage.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 
 /**

@@ -71,25 +71,28 @@ export function useIntake(library: Library, { openWith, setTrouble }: Opening): 
   /** Opens what is taken in, keeps it as a project of its own and goes there. */
   const begin = useCallback(
     async (name: string, make: (options: JobOptions) => Promise<TakenIn>) => {
-      const opened = await openWith(name, async (options) => {
-        const house = await readHouse(library);
-        const { loaded, document: given, versions: packed = [] } = await make(options);
-        try {
-          const document = given(loaded.opened, house);
-          const id = freshId();
-          const versions = packed.map((one) => ({ ...one, id: freshId(), thumbnail: null }));
-          const project = assembleProject({ id, document, versions }, loaded, house, tellTrouble);
-          await library.saveProject(id, {
-            document: project.documents.getState().document,
-            versions,
-            artwork: loaded.bytes,
-          });
-          return project;
-        } catch (error) {
-          loaded.worker.close();
-          throw error;
-        }
-      });
+      const opened = await openWith(
+        { name, refused: (reason) => `${name}: ${reason}` },
+        async (options) => {
+          const house = await readHouse(library);
+          const { loaded, document: given, versions: packed = [] } = await make(options);
+          try {
+            const document = given(loaded.opened, house);
+            const id = freshId();
+            const versions = packed.map((one) => ({ ...one, id: freshId(), thumbnail: null }));
+            const project = assembleProject({ id, document, versions }, loaded, house, tellTrouble);
+            await library.saveProject(id, {
+              document: project.documents.getState().document,
+              versions,
+              artwork: loaded.bytes,
+            });
+            return project;
+          } catch (error) {
+            loaded.worker.close();
+            throw error;
+          }
+        },
+      );
       if (opened) goTo(pathOf(opened.id, 'stack'));
     },
     [library, openWith],

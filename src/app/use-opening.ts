@@ -10,6 +10,14 @@ export interface Busy {
   readonly fraction: number;
 }
 
+/** What is to be opened. */
+export interface Opened {
+  /** As it stands in a sentence: the name of a file, or `the project`. */
+  readonly name: string;
+  /** Says a reason why it cannot be opened. */
+  readonly refused: (reason: string) => string;
+}
+
 /** The project that is open, and the way to another one. */
 export interface Opening {
   readonly project: OpenProject | null;
@@ -25,7 +33,7 @@ export interface Opening {
    * the last wish counts, in whichever order they end.
    */
   readonly openWith: (
-    name: string,
+    what: Opened,
     work: (options: JobOptions) => Promise<OpenProject>,
   ) => Promise<OpenProject | null>;
   /** Gives up what is being opened. */
@@ -41,7 +49,7 @@ export function useOpening(): Opening {
   const latest = useRef(project);
   latest.current = project;
   const openWith = useCallback(
-    async (name: string, work: (options: JobOptions) => Promise<OpenProject>) => {
+    async ({ name, refused }: Opened, work: (options: JobOptions) => Promise<OpenProject>) => {
       const controller = new AbortController();
       abort.current?.abort();
       abort.current = controller;
@@ -63,7 +71,7 @@ export function useOpening(): Opening {
         return opened;
       } catch (error) {
         if (!isWanted()) return null;
-        if (error instanceof Refusal) setTrouble(`${name}: ${error.message}`);
+        if (error instanceof Refusal) setTrouble(refused(error.message));
         else if (!(error instanceof Cancelled))
           setTrouble(
             `${name} could not be opened (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`,

@@ -18,6 +18,11 @@ import { tellTrouble } from './tell-trouble.ts';
 import { takeUnsaved } from './unsaved.ts';
 import type { Opening } from './use-opening.ts';
 
+const THE_PROJECT = {
+  name: 'the project',
+  refused: (reason: string): string => `This project cannot be opened. ${reason}`,
+};
+
 /** What a project does when another tab has it. */
 interface TabMoves {
   /** What was done here goes on as a copy under a name and an address of its own. */
@@ -44,13 +49,13 @@ export function useProjectAt(
       return;
     }
     if (latest.current?.id === routeId) return;
-    const opening = openWith('the project', async (options) => {
+    const opening = openWith(THE_PROJECT, async (options) => {
       // Looked at before and after the database: another tab writes here first, there next, and then takes it away here.
       const before = takeUnsaved(routeId, 0);
       const saved = await library.getProject(routeId);
       if (saved && isUnreadable(saved))
         throw new Refusal(
-          'What is stored of it cannot be read: it is damaged, or was made by a later version. Download it from the shelf, where it stays.',
+          'What is stored of it is damaged, or was made by a later version. Download it from the shelf, where it stays.',
         );
       if (!saved)
         throw new Refusal(

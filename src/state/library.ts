@@ -1,13 +1,9 @@
-import { createStore, type StoreApi } from 'zustand/vanilla';
 import { z } from 'zod';
 import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import {
   DatabaseStorage,
-  historyKey,
-  type ProjectWrite,
   type Storage,
-  type StoredArtwork,
   type StoredProject,
   type StoredVersion,
 } from '../platform/browser/storage.ts';
@@ -16,6 +12,7 @@ import type { History } from './document-store.ts';
 import { migrateDocument } from './migrate-document.ts';
 import type { ProjectDocument } from './project-document.ts';
 import type { NamedVersion } from './versions.ts';
+import { PatientStorage, type PutBy } from './patient-storage.ts';
 import { readStoredPrinters } from './printers.ts';
 import { readStoredRack, type Rack } from './rack-store.ts';
 
@@ -53,10 +50,6 @@ const KEPT_AFTER_DELETION_MS = 10 * 60_000;
 /** Steps of history that are kept for the next visit. */
 const KEPT_STEPS = 60;
 
-/** Pauses before what could not be stored is tried again, ms: the first, and the longest. */
-const RETRY_MS = 400;
-const LONGEST_RETRY_MS = 3000;
-
 const historySchema = z.object({
   present: z.unknown(),
   past: z.array(z.unknown()),
@@ -66,91 +59,42 @@ const historySchema = z.object({
 const RACK_SETTING = 'rack';
 const PRINTERS_SETTING = 'printers';
 
-/** A place that is written to at once, for what is unwritten when the page goes; see `app/unsaved.ts`. */
-export interface PutBy {
-  readonly put: (settings: readonly (readonly [key: string, value: unknown])[]) => void;
-  /** Gives what was put by. It stays there until it is forgotten. */
-  readonly take: () => readonly (readonly [key: string, value: unknown])[];
-  readonly forget: () => void;
-}
-
-/** A project that could not be written yet. */
-interface WaitingProject {
-  readonly project: StoredProject;
-  readonly artwork: StoredArtwork | undefined;
-  readonly history: unknown;
-}
-
 /**
- * The maker's projects, pictures and rack. Storage is asked first, always. What it does not take waits here, is read from
- * here, and is tried again until it is written; then it is forgotten, so that there is never a second truth.
+ * The maker's projects, pictures, printers and rack, as they stand in storage.
  */
 export class Library {
-  private queue: Promise<unknown> = Promise.resolve();
-  private readonly waitingProjects = new Map<string, WaitingProject>();
-  private readonly waitingSettings = new Map<string, unknown>();
-  /** What is being written now: a page that is being left may go before the database has it. */
-  private readonly writingSettings = new Map<string, unknown>();
-  private retryTimer: ReturnType<typeof setTimeout> | undefined;
-  private retryMs = RETRY_MS;
-  private everOpened = false;
-  /** Whether something the maker did is only in this page's memory, or storage is refused. */
-  readonly trouble: StoreApi<{ readonly troubled: boolean }> = createStore(() => ({
-    troubled: false,
-  }));
+  private readonly storage: PatientStorage;
 
   /** @param shipped filaments of a rack that was never stored */
   constructor(
     private readonly shipped: readonly Filament[],
-    private readonly storage: Storage = new DatabaseStorage(),
-    private readonly putBy?: PutBy,
+    storage: Storage = new DatabaseStorage(),
+    putBy?: PutBy,
   ) {
-    this.queue = storage.open().then(
-      async () => {
-        this.everOpened = true;
-        // What the last page could not finish writing comes first of all.
-        for (const [key, value] of putBy?.take() ?? [])
-          await storage.putSetting(key, value).catch(() => {
-            this.waitingSettings.set(key, value);
-            this.failed();
-          });
-        if (this.waitingSettings.size === 0) putBy?.forget();
-      },
-      () => {
-        this.failed();
-      },
-    );
+    this.storage = new PatientStorage(storage, putBy);
+  }
+
+  /** Whether something the maker did is only in this page's memory, or storage is refused. */
+  get trouble(): PatientStorage['trouble'] {
+    return this.storage.trouble;
   }
 
   /** Puts by what is not written yet, because the page is being left. */
   leave(): void {
-    const unwritten = [...this.waitingSettings, ...this.writingSettings];
-    if (unwritten.length > 0) this.putBy?.put(unwritten);
+    this.storage.leave();
   }
 
   /** All projects that are not deleted, last changed first, with those that cannot be read. */
   async listProjects(): Promise<ShelfEntry[]> {
-    await this.queue;
-    // What still waits may need a picture that no stored project names.
-    if (this.waitingProjects.size === 0)
-      await this.storage
-        .sweep(Date.now() - KEPT_AFTER_DELETION_MS, digestsOf)
-        .catch(() => undefined);
-    const stored = new Map<string, StoredProject>();
-    for (const project of await this.read(() => this.storage.listProjects(), []))
-      stored.set(project.id, project);
-    for (const [id, { project }] of this.waitingProjects) stored.set(id, project);
-    return [...stored.values()]
+    const stored = await this.storage.listProjects(KEPT_AFTER_DELETION_MS, digestsOf);
+    return stored
       .filter(({ deletedAt }) => deletedAt === null)
       .map(entryOf)
       .sort((a, b) => b.changedAt - a.changedAt);
   }
 
   async getProject(id: string): Promise<ShelfEntry | undefined> {
-    await this.queue;
-    const project =
-      this.waitingProjects.get(id)?.project ??
-      (await this.read(() => this.storage.getProject(id), undefined));
+    const project = await this.storage.getProject(id);
     return project?.deletedAt === null ? entryOf(project) : undefined;
   }
 
@@ -165,7 +109,7 @@ export class Library {
     if (fault !== null) throw new Error(`the project is not valid (${fault})`);
     const now = Date.now();
     let revived = false;
-    await this.write(id, {
+    await this.storage.writeProject(id, {
       make: (before) => {
         revived = before !== undefined && before.deletedAt !== null;
         return {
@@ -197,7 +141,7 @@ export class Library {
     id: string,
     change: (stored: StoredProject) => StoredProject | undefined,
   ): Promise<void> {
-    return this.write(id, { make: (stored) => stored && change(stored) });
+    return this.storage.writeProject(id, { make: (stored) => stored && change(stored) });
   }
 
   /** Gives a project another name. */
@@ -223,19 +167,18 @@ export class Library {
     if (!entry || isUnreadable(entry)) return;
     const now = Date.now();
     const copy = { ...entry, id: copyId, document: { ...entry.document, name } };
-    await this.write(copyId, { make: () => ({ ...copy, createdAt: now, changedAt: now }) });
+    await this.storage.writeProject(copyId, {
+      make: () => ({ ...copy, createdAt: now, changedAt: now }),
+    });
   }
 
   /** Resolves when everything that was to be written so far is written, or waits in memory. */
-  async settled(): Promise<void> {
-    await this.queue;
+  settled(): Promise<void> {
+    return this.storage.settled();
   }
 
-  async getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
-    await this.queue;
-    for (const { artwork } of this.waitingProjects.values())
-      if (artwork?.digest === digest) return artwork.bytes;
-    return this.read(() => this.storage.getArtwork(digest), undefined);
+  getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+    return this.storage.getArtwork(digest);
   }
 
   /** The rack; until one is stored, the shipped one. */
@@ -259,39 +202,18 @@ export class Library {
   }
 
   /** Something small that is kept under a name; undefined when there is nothing. */
-  async getSetting(key: string): Promise<unknown> {
-    await this.queue;
-    return (
-      this.waitingSettings.get(key) ??
-      (await this.read(() => this.storage.getSetting(key), undefined))
-    );
+  getSetting(key: string): Promise<unknown> {
+    return this.storage.getSetting(key);
   }
 
   putSetting(key: string, value: unknown): Promise<void> {
-    this.writingSettings.set(key, value);
-    return this.enqueue(async () => {
-      try {
-        await this.storage.putSetting(key, value);
-        this.waitingSettings.delete(key);
-        this.worked();
-      } catch {
-        this.waitingSettings.set(key, value);
-        this.failed();
-      } finally {
-        if (this.writingSettings.get(key) === value) this.writingSettings.delete(key);
-        // The page stayed after all.
-        if (this.writingSettings.size === 0 && this.waitingSettings.size === 0)
-          this.putBy?.forget();
-      }
-    });
+    return this.storage.putSetting(key, value);
   }
 
   /** What can be undone and redone in a project as it was left; nothing where that does not belong to `document`. */
   async getHistory(id: string, document: ProjectDocument): Promise<History> {
     const nothing = { past: [], future: [] };
-    await this.queue;
-    const waiting = this.waitingProjects.get(id)?.history;
-    const kept = historySchema.safeParse(waiting ?? (await this.getSetting(historyKey(id))));
+    const kept = historySchema.safeParse(await this.storage.getHistory(id));
     if (!kept.success) return nothing;
     try {
       // Both were read the same way, so equal documents have their parts in the same order.
@@ -305,114 +227,6 @@ export class Library {
       return nothing;
     }
   }
-
-  /** Writes are done one after the other, and whoever reads waits for them. */
-  private enqueue(action: () => Promise<void>): Promise<void> {
-    const write = this.queue.then(action);
-    this.queue = write.catch(() => undefined);
-    return write;
-  }
-
-  private write(id: string, write: ProjectWrite): Promise<void> {
-    return this.enqueue(() => this.writeNow(id, write));
-  }
-
-  private async writeNow(id: string, { make, artwork, history }: ProjectWrite): Promise<void> {
-    const waiting = this.waitingProjects.get(id);
-    const along = {
-      artwork: artwork ?? waiting?.artwork,
-      history: history ?? waiting?.history,
-    };
-    let broken: unknown;
-    const makeNow = (stored: StoredProject | undefined): StoredProject | undefined => {
-      try {
-        return make(waiting ? over(stored, waiting.project) : stored);
-      } catch (error) {
-        broken = error;
-        throw error;
-      }
-    };
-    try {
-      await this.storage.writeProject(id, { make: makeNow, ...along });
-      this.waitingProjects.delete(id);
-      this.worked();
-    } catch (error) {
-      // A change that cannot be made is no fault of the storage.
-      if (broken !== undefined) throw error;
-      const stored = await this.storage.getProject(id).catch(() => undefined);
-      const made = makeNow(stored);
-      if (made) this.waitingProjects.set(id, { project: made, ...along });
-      this.failed();
-    }
-  }
-
-  /**
-   * Reads from storage. Where it was refused from the beginning there is nothing in it; where it failed in between, that
-   * must not be taken for nothing.
-   */
-  private async read<T>(action: () => Promise<T>, nothing: T): Promise<T> {
-    for (let tries = 1; ; tries += 1)
-      try {
-        const value = await action();
-        this.everOpened = true;
-        return value;
-      } catch (error) {
-        this.failed();
-        if (!this.everOpened) return nothing;
-        if (tries === 4) throw error;
-        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
-      }
-  }
-
-  private failed(): void {
-    this.trouble.setState({ troubled: true });
-    if (this.retryTimer !== undefined) return;
-    this.retryTimer = setTimeout(() => {
-      this.retryTimer = undefined;
-      void this.enqueue(() => this.retry());
-    }, this.retryMs);
-    this.retryMs = Math.min(LONGEST_RETRY_MS, 1.5 * this.retryMs);
-  }
-
-  /** Storage works again; the trouble is over once nothing waits. */
-  private worked(): void {
-    this.everOpened = true;
-    if (this.waitingProjects.size > 0 || this.waitingSettings.size > 0) return;
-    clearTimeout(this.retryTimer);
-    this.retryTimer = undefined;
-    this.retryMs = RETRY_MS;
-    this.trouble.setState({ troubled: false });
-  }
-
-  private async retry(): Promise<void> {
-    try {
-      await this.storage.open();
-      for (const [key, value] of [...this.waitingSettings]) {
-        await this.storage.putSetting(key, value);
-        this.waitingSettings.delete(key);
-      }
-      for (const [id, { project, artwork, history }] of [...this.waitingProjects]) {
-        await this.storage.writeProject(id, {
-          make: (stored) => over(stored, project),
-          artwork,
-          history,
-        });
-        this.waitingProjects.delete(id);
-      }
-      this.worked();
-    } catch {
-      this.failed();
-    }
-  }
-}
-
-/** A project that waited, put over what is stored of it. */
-function over(stored: StoredProject | undefined, waiting: StoredProject): StoredProject {
-  return {
-    ...waiting,
-    createdAt: stored?.createdAt ?? waiting.createdAt,
-    thumbnail: waiting.thumbnail ?? stored?.thumbnail ?? null,
-  };
 }
 
 /** The picture that a stored project names, whatever else is wrong with it. */

@@ -64,6 +64,8 @@ export interface ViewState {
   /** The key or button is held that shows the artwork in place of whatever is shown. */
   readonly artworkHeld: boolean;
   readonly solid: SolidLook;
+  /** What the view shows is not on the screen yet: the solid is loaded and drawn apart from the other pictures. */
+  readonly drawing: boolean;
   /** Device pixels per millimetre of this screen, as measured with a card; null while unknown. */
   readonly screenPixelsPerMm: number | null;
   /** The dialog that measures the screen is open. */
@@ -98,6 +100,7 @@ export function createViewStore(): ViewStore {
     measuringScreen: false,
     brush: null,
     showFine: false,
+    drawing: false,
     solid: { stretch: 3, wireframe: false, resets: 0 },
     light: USUAL_LIGHT,
     zoom: null,

@@ -1,4 +1,3 @@
-import { useRef } from 'react';
 import { Command } from 'cmdk';
 import { VisuallyHidden, Dialog } from 'radix-ui';
 import styles from './CommandPalette.module.css';
@@ -24,7 +23,6 @@ interface CommandPaletteProps {
 export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
   const groups = [...new Set(commands.map(({ group }) => group))];
   const returnFocus = useReturnFocus(true);
-  const moved = useRef(false);
   return (
     <Dialog.Root
       open
@@ -34,15 +32,7 @@ export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
     >
       <Dialog.Portal>
         <Dialog.Overlay className={styles.overlay} />
-        <Dialog.Content
-          className={styles.content}
-          aria-describedby={undefined}
-          onCloseAutoFocus={(event) => {
-            // A command that moved the focus itself has the say.
-            if (moved.current && document.activeElement !== document.body) event.preventDefault();
-            else returnFocus.onCloseAutoFocus(event);
-          }}
-        >
+        <Dialog.Content className={styles.content} aria-describedby={undefined} {...returnFocus}>
           <VisuallyHidden.Root>
             <Dialog.Title>Commands</Dialog.Title>
           </VisuallyHidden.Root>
@@ -68,9 +58,7 @@ export function CommandPalette({ commands, onClose }: CommandPaletteProps) {
                         className={styles.item}
                         onSelect={() => {
                           onClose();
-                          const before = document.activeElement;
                           run();
-                          moved.current = document.activeElement !== before;
                         }}
                       >
                         <span>{text}</span>

@@ -12,7 +12,8 @@ function openerOf(active: Element | null): HTMLElement | null {
 }
 
 /**
- * Brings the focus back to where it was when something opened that is not opened by a button of its own.
+ * Brings the focus back to where it was when something opened that is not opened by a button of its own. Where something
+ * else has taken the focus meanwhile, a command that moved it or the next dialog, it stays there.
  * @param open whether it is open now
  * @returns what a dialog is to do when it has closed
  */
@@ -30,6 +31,10 @@ export function useReturnFocus(open: boolean): {
   return {
     onCloseAutoFocus: (event) => {
       event.preventDefault();
+      const { activeElement } = document;
+      const closing = event.currentTarget instanceof Node ? event.currentTarget : null;
+      if (activeElement && activeElement !== document.body && !closing?.contains(activeElement))
+        return;
       const { current } = opener;
       if (current?.isConnected) current.focus();
       else document.querySelector<HTMLElement>('main')?.focus({ preventScroll: true });

@@ -56,6 +56,8 @@ export interface Beginning {
   readonly change?: (document: ProjectDocument) => ProjectDocument;
   /** The maker's rack; the shipped one by default. */
   readonly rack?: readonly Filament[];
+  /** How much a search looks at; as the shipped app by default. */
+  readonly findEffort?: '1' | '3' | '10';
 }
 
 /**
@@ -64,7 +66,7 @@ export interface Beginning {
  */
 export async function begin(
   { driver, address }: Session,
-  { demo, change = (document) => document, rack }: Beginning = {},
+  { demo, change = (document) => document, rack, findEffort }: Beginning = {},
 ): Promise<string> {
   // A page of the same origin without the app.
   await driver.get(`${address}/mark.svg`);
@@ -81,8 +83,9 @@ export async function begin(
     base64 = fixture.base64;
   }
   const fault: string | null = await driver.executeAsyncScript(
-    `const [project, base64, rack, done] = arguments;
+    `const [project, base64, rack, findEffort, done] = arguments;
      localStorage.clear();
+     if (findEffort) localStorage.setItem('zesty-strata-find-effort', findEffort);
      sessionStorage.clear();
      const opening = indexedDB.open('zesty-strata', 1);
      opening.onupgradeneeded = () => {
@@ -109,19 +112,38 @@ export async function begin(
     project,
     base64,
     rack ? { filaments: rack, tuning: 1 } : null,
+    findEffort ?? null,
   );
   if (fault !== null) throw new Error(fault);
   return id;
 }
 
-/** Begins with a demo picture as a project, opens it at a stop, and waits until it is worked out. */
-export async function openDemo(
+/** Samples of what is asked without regard to them, mm: four times as fast as those of the demo projects. */
+const COARSE_MM = 0.4;
+
+/**
+ * Begins with a demo picture as a project in coarse samples, opens it at a stop, and waits until it is worked out. For what
+ * does not depend on the samples, which is nearly everything.
+ */
+export function openDemo(
   session: Session,
   demo: string,
   stop: Stop = 'stack',
-  change?: Beginning['change'],
+  { change = (document) => document, ...beginning }: Omit<Beginning, 'demo'> = {},
 ): Promise<string> {
-  const id = await begin(session, { demo, ...(change ? { change } : {}) });
+  const coarse = (document: ProjectDocument): ProjectDocument =>
+    change({ ...document, detailMm: COARSE_MM });
+  return openWhole(session, demo, stop, { ...beginning, change: coarse });
+}
+
+/** The same with the samples that the demo project has. */
+export async function openWhole(
+  session: Session,
+  demo: string,
+  stop: Stop = 'stack',
+  beginning: Omit<Beginning, 'demo'> = {},
+): Promise<string> {
+  const id = await begin(session, { demo, ...beginning });
   await session.driver.get(`${session.address}/project/${id}/${stop}`);
   await (await find(session.driver, `stop-${stop}`)).getText();
   await settled(session.driver);

@@ -77,10 +77,7 @@ export async function workAndKill(
 ): Promise<KillOutcome> {
   const work = WORKS[which % WORKS.length] as Work;
   const session = await startSession({ profile, port });
-  const id = await openDemo(session, 'Dome at dusk', 'stack', (document) => ({
-    ...document,
-    detailMm: 0.6,
-  }));
+  const id = await openDemo(session, 'Dome at dusk');
   const first = await layersOf(session);
   await work.begin?.(session);
   const seen: { readonly at: number; readonly layers: number }[] = [];

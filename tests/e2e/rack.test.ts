@@ -22,6 +22,7 @@ import {
   find,
   findButton,
   findCss,
+  goes,
   readCanvas,
   readDownload,
   startSession,
@@ -29,18 +30,24 @@ import {
   type Session,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
+import { Bench } from './pages/bench.ts';
+import { RackPage } from './pages/rack-page.ts';
 
 describe('rack', function () {
   this.timeout(600_000);
   let session: Session;
+  let bench: Bench;
+  let rack: RackPage;
   const folder = mkdtempSync(join(tmpdir(), 'strata-rack-'));
 
   before(async () => {
     session = await startSession();
+    bench = new Bench(session);
+    rack = new RackPage(session);
   });
   beforeEach(async () => {
     await begin(session);
-    await openRack();
+    await rack.open();
   });
   after(async () => {
     await session.close();
@@ -52,22 +59,6 @@ describe('rack', function () {
     writeFileSync(path, content);
     return path;
   };
-  const shownIds = async (): Promise<string[]> => {
-    const ids: string[] = await session.driver.executeScript(
-      `return [...document.querySelectorAll('tbody [data-filament]')]
-         .sort((a, b) => Number(a.ariaRowIndex) - Number(b.ariaRowIndex)).map((row) => row.dataset.filament);`,
-    );
-    return ids;
-  };
-  const cellText = async (id: string, column: string): Promise<string> =>
-    (await findCss(session.driver, `[data-filament="${id}"] [data-column="${column}"]`)).getText();
-  const openRack = async (): Promise<void> => {
-    await session.driver.get(`${session.address}/rack`);
-    await findCss(session.driver, '[data-filament]');
-  };
-  const importFile = async (path: string): Promise<void> => {
-    await (await find(session.driver, 'rack-file')).sendKeys(path);
-  };
 
   it('is reached from the shelf, and sorts by each column both ways', async () => {
     const { driver } = session;
@@ -75,10 +66,10 @@ describe('rack', function () {
     await (await findButton(driver, 'Rack')).click();
     await findCss(driver, '[data-filament="soot"]');
     expect(await driver.getCurrentUrl()).to.match(/\/rack$/);
-    expect((await shownIds())[0]).to.equal('soot');
+    expect((await rack.shownIds())[0]).to.equal('soot');
     const sortBy = async (name: string): Promise<string> => {
       await (await findButton(driver, name)).click();
-      return (await shownIds())[0] ?? '';
+      return (await rack.shownIds())[0] ?? '';
     };
     const by = (pick: (id: string) => number | string, descending = false): string => {
       const ids = DEMO_RACK.map(({ id }) => id).sort((a, b) => {
@@ -109,24 +100,29 @@ describe('rack', function () {
 
   it('filters by words, hue, material and what is on hand', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     const search = await findCss(driver, 'input[type=search]');
     await search.sendKeys('rust ninefold');
     expect(
-      await until(driver, async () => (await shownIds()).length === 1 && shownIds(), 'one is left'),
+      await until(
+        driver,
+        async () => (await rack.shownIds()).length === 1 && rack.shownIds(),
+        'one is left',
+      ),
     ).to.deep.equal(['rust-veil']);
     await search.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
     await (await find(driver, 'filter-hue')).sendKeys('teal');
     await until(
       driver,
-      async () => (await shownIds()).every((id) => ['lagoon', 'lagoon-thin', 'ice'].includes(id)),
+      async () =>
+        (await rack.shownIds()).every((id) => ['lagoon', 'lagoon-thin', 'ice'].includes(id)),
       'teal ones are left',
     );
     await (await find(driver, 'filter-material')).sendKeys('PLA');
     expect(
       await until(
         driver,
-        async () => (await shownIds()).length === 1 && shownIds(),
+        async () => (await rack.shownIds()).length === 1 && rack.shownIds(),
         'PLA ones are left',
       ),
     ).to.deep.equal(['lagoon']);
@@ -140,7 +136,7 @@ describe('rack', function () {
 
   it('edits in place; Escape leaves things as they were, bad numbers are told, undo takes it back', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     const edit = async (column: string, ...keys: string[]): Promise<void> => {
       await (
         await findCss(driver, `[data-filament="rust"] [data-column="${column}"] button`)
@@ -149,11 +145,11 @@ describe('rack', function () {
       await input.sendKeys(Key.chord(Key.CONTROL, 'a'), ...keys);
     };
     await edit('name', 'Oxide', Key.ESCAPE);
-    expect(await cellText('rust', 'name')).to.equal('Rust');
+    expect(await rack.cellText('rust', 'name')).to.equal('Rust');
     await edit('name', 'Oxide', Key.ENTER);
     await until(
       driver,
-      async () => (await cellText('rust', 'name')) === 'Oxide',
+      async () => (await rack.cellText('rust', 'name')) === 'Oxide',
       'the name has changed',
     );
     await edit('transmission', '-3', Key.ENTER);
@@ -163,27 +159,31 @@ describe('rack', function () {
     ).sendKeys(Key.chord(Key.CONTROL, 'a'), '2,25', Key.ENTER);
     await until(
       driver,
-      async () => (await cellText('rust', 'transmission')).startsWith('2.25 mm'),
+      async () => (await rack.cellText('rust', 'transmission')).startsWith('2.25 mm'),
       'a decimal comma is understood',
     );
-    expect(await cellText('rust', 'found')).to.equal('Typed in');
-    await (await findButton(driver, 'Undo')).click();
+    expect(await rack.cellText('rust', 'found')).to.equal('Typed in');
+    await bench.undo();
     await until(
       driver,
-      async () => (await cellText('rust', 'transmission')).startsWith('1.6 mm'),
+      async () => (await rack.cellText('rust', 'transmission')).startsWith('1.6 mm'),
       'undone',
     );
     await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'));
-    await until(driver, async () => (await cellText('rust', 'name')) === 'Rust', 'undone by key');
+    await until(
+      driver,
+      async () => (await rack.cellText('rust', 'name')) === 'Rust',
+      'undone by key',
+    );
     // At once: what the page cannot finish writing is there all the same.
     await driver.navigate().refresh();
     await findCss(driver, '[data-filament="rust"]');
-    expect(await cellText('rust', 'name')).to.equal('Rust');
+    expect(await rack.cellText('rust', 'name')).to.equal('Rust');
   });
 
   it('changes several at once, duplicates, deletes, and brings back', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     for (const name of ['Soot', 'Midnight'])
       await (await findCss(driver, `input[aria-label="Select ${name}"]`)).click();
     expect(await (await find(driver, 'chosen-count')).getText()).to.equal('2 selected');
@@ -199,7 +199,7 @@ describe('rack', function () {
     await findCss(driver, '[data-filament="soot-2"]');
     await (await findCss(driver, 'input[aria-label="Select Soot copy"]')).click();
     await (await findButton(driver, 'Delete')).click();
-    await until(driver, async () => !(await shownIds()).includes('soot-2'), 'it is gone');
+    await until(driver, async () => !(await rack.shownIds()).includes('soot-2'), 'it is gone');
     const undo = await until(
       driver,
       async () => {
@@ -210,13 +210,13 @@ describe('rack', function () {
     );
     await undo.click();
     await findCss(driver, '[data-filament="soot-2"]');
-    for (let i = 0; i < 2; i += 1) await (await findButton(driver, 'Undo')).click();
+    for (let i = 0; i < 2; i += 1) await bench.undo();
     await until(driver, async () => onHand('soot'), 'all is as before');
   });
 
   it('adds a filament by the form, which says what is wrong with a field', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     await (await findButton(driver, 'Add filament')).click();
     const field = async (label: string) =>
       driver.findElement(
@@ -253,15 +253,15 @@ describe('rack', function () {
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Add')).click();
     await findCss(driver, '[data-filament="moonstone"]');
-    expect(await cellText('moonstone', 'transmission')).to.match(/^2\.4 mm/);
-    expect(await cellText('moonstone', 'colour')).to.equal('#aabbcc');
-    await (await findButton(driver, 'Undo')).click();
+    expect(await rack.cellText('moonstone', 'transmission')).to.match(/^2\.4 mm/);
+    expect(await rack.cellText('moonstone', 'colour')).to.equal('#aabbcc');
+    await bench.undo();
   });
 
   it('shows a file before taking it in: new, changed and wrong rows; columns can be mapped', async () => {
     const { driver } = session;
-    await openRack();
-    await importFile(
+    await rack.open();
+    await rack.importFile(
       file(
         'spools.csv',
         'Spool no;Maker;What;Material;Shade;T\nrust;Brightloom;Rust;PLA;#9c4322;1.9\nplum;Ninefold;"Plum; deep";PLA;#4a1f4a;0,9\nfig;Ninefold;Fig;PLA;#5a2340;1.2\nodd;Ninefold;Odd;PLA;purple;1.2\n',
@@ -301,14 +301,14 @@ describe('rack', function () {
     await (await findCss(driver, 'input[aria-label="Take Rust"]')).click();
     await (await findButton(driver, 'Take 1 filament')).click();
     await findCss(driver, '[data-filament="fig"]');
-    expect(await cellText('rust', 'transmission')).to.match(/^1\.6 mm/);
-    await (await findButton(driver, 'Undo')).click();
-    await until(driver, async () => !(await shownIds()).includes('fig'), 'taken back');
+    expect(await rack.cellText('rust', 'transmission')).to.match(/^1\.6 mm/);
+    await bench.undo();
+    await until(driver, async () => !(await rack.shownIds()).includes('fig'), 'taken back');
   });
 
   it('refuses what is no rack, and loses nothing', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     const count = async (): Promise<string> => (await find(driver, 'rack-count')).getText();
     const before = await count();
     const cases: readonly (readonly [string, string | Uint8Array, string])[] = [
@@ -319,7 +319,7 @@ describe('rack', function () {
       ['huge.csv', new Uint8Array(50_000_000).fill(65), 'at most 8 MB'],
     ];
     for (const [name, content, told] of cases) {
-      await importFile(file(name, content));
+      await rack.importFile(file(name, content));
       await until(
         driver,
         async () => {
@@ -332,7 +332,7 @@ describe('rack', function () {
     expect(await count()).to.equal(before);
     const text = 'id,name,colour,transmission_mm\nutf,Grün,#112233,1\n';
     const utf16 = Buffer.from(`\ufeff${text}`, 'utf16le');
-    await importFile(file('utf16.csv', utf16));
+    await rack.importFile(file('utf16.csv', utf16));
     await until(
       driver,
       async () => (await driver.findElement(By.css('[role=dialog]')).getText()).includes('Grün'),
@@ -343,7 +343,7 @@ describe('rack', function () {
 
   it('exports CSV and JSON that read back as the rack', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     await (await findButton(driver, 'Export as CSV')).click();
     const csv = await readDownload(session, /^rack.*\.csv$/);
     expect(readRackCsv(csv.bytes.toString('utf8'))).to.deep.equal({ ok: true, value: DEMO_RACK });
@@ -356,21 +356,21 @@ describe('rack', function () {
 
   it('holds 2,000 filaments: only the rows in view exist, and the last one is reached', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     const many = Array.from({ length: 2000 }, (_, i) => ({
       ...demoFilament('rust'),
       id: `many-${i}`,
       name: `Many ${i}`,
       colour: `#${((i * 7919) % 0xffffff).toString(16).padStart(6, '0')}`,
     }));
-    await importFile(file('many.csv', writeRackCsv(many)));
+    await rack.importFile(file('many.csv', writeRackCsv(many)));
     await (await findButton(driver, 'Take 2000 filaments')).click();
     await until(
       driver,
       async () => (await (await find(driver, 'rack-count')).getText()) === '2030 filaments',
       'they are there',
     );
-    expect((await shownIds()).length).to.be.below(60);
+    expect((await rack.shownIds()).length).to.be.below(60);
     await (await findButton(driver, 'Name')).click();
     await driver.executeScript(
       `const s = document.querySelector('[data-testid=rack-scroller]'); s.scrollTop = s.scrollHeight;`,
@@ -378,21 +378,21 @@ describe('rack', function () {
     await until(
       driver,
       async () =>
-        (await shownIds()).at(-1) === 'straw' ||
-        (await shownIds()).some((id) => id === 'tangerine'),
+        (await rack.shownIds()).at(-1) === 'straw' ||
+        (await rack.shownIds()).some((id) => id === 'tangerine'),
       'the end of the alphabet is in view',
     );
-    expect((await shownIds()).length).to.be.below(60);
+    expect((await rack.shownIds()).length).to.be.below(60);
     await (await findCss(driver, 'input[type=search]')).sendKeys('many 1999');
     await until(
       driver,
-      async () => (await shownIds()).join() === 'many-1999',
+      async () => (await rack.shownIds()).join() === 'many-1999',
       'one of them is found',
     );
     await (
       await findCss(driver, 'input[type=search]')
     ).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await until(
       driver,
       async () => (await (await find(driver, 'rack-count')).getText()) === '30 filaments',
@@ -402,8 +402,8 @@ describe('rack', function () {
 
   it('shows a filament over black and white, how fast it covers, and both ways of saying its value', async () => {
     const { driver } = session;
-    await openRack();
-    await (await findButton(driver, 'Open Slate grey')).click();
+    await rack.open();
+    await rack.openFilament('Slate grey');
     const swatches = await find(driver, 'swatches');
     const colours: string[] = await driver.executeScript(
       `return [...arguments[0].querySelectorAll('[data-colour]')].map((tile) => tile.dataset.colour);`,
@@ -430,7 +430,7 @@ describe('rack', function () {
       'the chart is drawn',
     );
     expect(await axeFaults(session)).to.deep.equal([]);
-    await (await find(driver, 'choice-values')).click();
+    await bench.choose('values');
     const words = async () => (await find(driver, 'basis-words')).getText();
     expect(await words()).to.match(/Hiding 1\.1 mm is the same as 1 % light through 1\.\d+ mm/);
     await (await find(driver, 'basis')).sendKeys('Light through: 1 %');
@@ -444,7 +444,7 @@ describe('rack', function () {
 
   it('tunes what labels say by one factor, and takes that back', async () => {
     const { driver } = session;
-    await openRack();
+    await rack.open();
     await (await find(driver, 'tuning-button')).click();
     const slider = await findCss(driver, '[role=dialog] [role=slider]');
     await slider.sendKeys(...Array.from({ length: 30 }, () => Key.ARROW_RIGHT));
@@ -458,8 +458,8 @@ describe('rack', function () {
         (await (await find(driver, 'tuning-button')).getText()).includes(factor.toFixed(2)),
       'the factor is in use',
     );
-    await (await findButton(driver, 'Open Rust')).click();
-    await (await find(driver, 'choice-measured')).click();
+    await rack.openFilament('Rust');
+    await bench.choose('measured');
     await until(
       driver,
       async () =>
@@ -469,7 +469,7 @@ describe('rack', function () {
       'planning uses it',
     );
     await (await findButton(driver, 'Close')).click();
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await until(
       driver,
       async () => (await (await find(driver, 'tuning-button')).getText()).includes('1.00'),
@@ -479,9 +479,9 @@ describe('rack', function () {
 
   it('makes a step wedge: STL, 3MF and its own swap sheet', async () => {
     const { driver } = session;
-    await openRack();
-    await (await findButton(driver, 'Open Rust')).click();
-    await (await find(driver, 'choice-measured')).click();
+    await rack.open();
+    await rack.openFilament('Rust');
+    await bench.choose('measured');
     await (await findButton(driver, 'Measure with a step wedge')).click();
     await find(driver, 'wedge-drawing');
     expect(await (await find(driver, 'wedge-swaps')).getText())
@@ -517,7 +517,7 @@ describe('rack', function () {
   it('reads a wedge by eye', async () => {
     const { driver } = session;
     await driver.get(`${session.address}/rack/wedge/brick`);
-    await (await findCss(driver, '[aria-label="Read by"] [data-testid=choice-eye]')).click();
+    await rack.choose('Read by', 'eye');
     await until(
       driver,
       async () =>
@@ -526,7 +526,7 @@ describe('rack', function () {
         ),
       'the method is chosen',
     );
-    await (await findCss(driver, '[aria-label="Step"] [data-testid=choice-eye]')).click();
+    await rack.choose('Step', 'eye');
     await (await find(driver, 'eye-step-7')).click();
     await until(
       driver,
@@ -536,15 +536,15 @@ describe('rack', function () {
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Keep this value')).click();
     await findCss(driver, '[data-filament="brick"]');
-    expect(await cellText('brick', 'found')).to.equal('By eye');
-    expect(await cellText('brick', 'transmission')).to.match(/±\d+ %/);
+    expect(await rack.cellText('brick', 'found')).to.equal('By eye');
+    expect(await rack.cellText('brick', 'transmission')).to.match(/±\d+ %/);
   });
 
   it('reads a wedge from a photo: corners by pointer and key under a loupe, a value with its certainty, kept with the reading', async () => {
     const { driver } = session;
     await driver.get(`${session.address}/rack/wedge/rust`);
     await find(driver, 'wedge-drawing');
-    await (await findCss(driver, '[aria-label="Step"] [data-testid=choice-photo]')).click();
+    await rack.choose('Step', 'photo');
     await (await findButton(driver, 'Try a simulated photo')).click();
     const value = async (): Promise<number> =>
       Number.parseFloat(await (await find(driver, 'fit-value')).getText());
@@ -590,13 +590,13 @@ describe('rack', function () {
 
     await (await findButton(driver, 'Keep this value')).click();
     await findCss(driver, '[data-filament="rust"]');
-    expect(await cellText('rust', 'found')).to.equal('By photo');
+    expect(await rack.cellText('rust', 'found')).to.equal('By photo');
     expect(
-      Number.parseFloat(await cellText('rust', 'transmission')) / transmissionMm,
+      Number.parseFloat(await rack.cellText('rust', 'transmission')) / transmissionMm,
     ).to.be.closeTo(1, 0.05);
 
-    await (await findButton(driver, 'Open Rust')).click();
-    await (await find(driver, 'choice-measured')).click();
+    await rack.openFilament('Rust');
+    await bench.choose('measured');
     await (await findButton(driver, 'Readings as CSV')).click();
     const readings = readWedgeCsv(
       (await readDownload(session, /readings.*\.csv$/)).bytes.toString('utf8'),
@@ -618,7 +618,7 @@ describe('rack', function () {
     const { driver } = session;
     await driver.get(`${session.address}/rack/wedge/rust`);
     await find(driver, 'wedge-drawing');
-    await (await findCss(driver, '[aria-label="Step"] [data-testid=choice-photo]')).click();
+    await rack.choose('Step', 'photo');
     const dark = join(folder, 'dark.jpg');
     await sharp({ create: { width: 900, height: 600, channels: 3, background: '#101010' } })
       .jpeg()
@@ -645,7 +645,7 @@ describe('rack', function () {
     await find(driver, 'ledger-error');
     expect(await driver.findElements(By.css('[data-testid=rack-news]'))).to.have.length(0);
     const project = await driver.getCurrentUrl();
-    await openRack();
+    await rack.open();
     await (
       await findCss(driver, '[data-filament="slate"] [data-column="transmission"] button')
     ).click();
@@ -654,19 +654,15 @@ describe('rack', function () {
     ).sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
     await until(
       driver,
-      async () => (await cellText('slate', 'transmission')).startsWith('2 mm'),
+      async () => (await rack.cellText('slate', 'transmission')).startsWith('2 mm'),
       'the value is there',
     );
     await driver.get(project);
     const news = await find(driver, 'rack-news');
     expect(await news.getText()).to.contain('Slate grey');
     await (await findButton(driver, "Use the rack's")).click();
-    await until(
-      driver,
-      async () => (await driver.findElements(By.css('[data-testid=rack-news]'))).length === 0,
-      'it is used',
-    );
-    await (await findButton(driver, 'Undo')).click();
+    await goes(driver, '[data-testid=rack-news]');
+    await bench.undo();
     await find(driver, 'rack-news');
   });
 
@@ -675,7 +671,7 @@ describe('rack', function () {
     await driver.get(session.address);
     await (await findButton(driver, 'Begin with Veil nebula')).click();
     await find(driver, 'ledger-error');
-    await (await find(driver, 'choice-lamp')).click();
+    await bench.choose('lamp');
     const demo = DEMO_PROJECTS.find(({ name }) => name === 'Veil nebula');
     const filaments = demoFilaments();
     const ramp = rampOfStack(

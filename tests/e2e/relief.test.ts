@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import { unzipSync } from 'fflate';
 import { decode as decodePng } from 'fast-png';
-import { By, Key } from 'selenium-webdriver';
+import { By } from 'selenium-webdriver';
 import { readStl } from '#core/formats/read-stl.ts';
 import { checkMesh } from '#core/relief/check-mesh.ts';
 import { readProjectFile } from '../../src/state/project-file.ts';
@@ -11,13 +11,15 @@ import {
   find,
   findButton,
   findCss,
+  goes,
   readDownload,
   startSession,
   until,
   type Session,
   settled,
 } from './browser.ts';
-import { openDemo } from './fixtures.ts';
+import { openWhole } from './fixtures.ts';
+import { ReliefStop } from './pages/relief-stop.ts';
 
 /** What is found in a downloaded STL; crossings are looked for in smaller meshes, pair by pair. */
 function looked(bytes: Uint8Array) {
@@ -31,86 +33,68 @@ function looked(bytes: Uint8Array) {
 describe('relief and files', function () {
   this.timeout(300_000);
   let session: Session;
+  let relief: ReliefStop;
 
   before(async () => {
     session = await startSession();
+    relief = new ReliefStop(session);
   });
-  beforeEach(() => openDemo(session, 'Comet cut-out', 'relief'));
+  beforeEach(() => openWhole(session, 'Comet cut-out', 'relief'));
   after(async () => {
     await session.close();
   });
 
-  const fill = async (testId: string, value: string): Promise<void> => {
-    await (
-      await find(session.driver, testId)
-    ).sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
-  };
-  const pick = async (testId: string, value: string): Promise<void> => {
-    await (
-      await findCss(session.driver, `[data-testid=${testId}] option[value="${value}"]`)
-    ).click();
-  };
-  const ledgerSize = async (): Promise<string> =>
-    (await (await find(session.driver, 'ledger-size')).getText()).split('\n')[0] ?? '';
-  const facts = async (): Promise<string> => (await find(session.driver, 'relief-facts')).getText();
-  const download = async (format: string, name: string, pattern: RegExp) => {
-    await pick('format', format);
-    await (await findButton(session.driver, `Download ${name}`)).click();
-    return readDownload(session, pattern);
-  };
-
   it('size counts what is printed, fits a bed or a frame, and says what does not fit', async () => {
     const { driver } = session;
-    await fill('detail-mm', '1');
+    await relief.fill('detail-mm', '1');
     await settled(driver);
-    const whole = await ledgerSize();
+    const whole = await relief.size();
     await (await find(driver, 'trim')).click();
-    await until(driver, async () => (await ledgerSize()) !== whole, 'margins do not count');
-    expect(Number.parseFloat(await ledgerSize())).to.be.closeTo(150, 2);
-    await pick('fit-choice', 'small-hand');
+    await until(driver, async () => (await relief.size()) !== whole, 'margins do not count');
+    expect(Number.parseFloat(await relief.size())).to.be.closeTo(150, 2);
+    await relief.pick('fit-choice', 'small-hand');
     expect(await (await find(driver, 'misfit')).getText()).to.contain('too wide');
     await (await findButton(driver, 'As large as fits')).click();
+    await goes(driver, '[data-testid=misfit]');
     await until(
       driver,
-      async () => (await driver.findElements(By.css('[data-testid=misfit]'))).length === 0,
-      'it fits',
-    );
-    await until(
-      driver,
-      async () => Math.abs(Number.parseFloat(await ledgerSize()) - 119) < 3,
+      async () => Math.abs(Number.parseFloat(await relief.size()) - 119) < 3,
       'the size is that of the bed',
     );
-    await pick('fit-choice', 'frame');
-    await fill('opening-widthMm', '50');
-    await fill('opening-depthMm', '1');
+    await relief.pick('fit-choice', 'frame');
+    await relief.fill('opening-widthMm', '50');
+    await relief.fill('opening-depthMm', '1');
     const told = await (await find(driver, 'misfit')).getText();
     expect(told).to.contain('too wide').and.to.contain('too thick');
-    await pick('fit-choice', 'nothing');
+    await relief.pick('fit-choice', 'nothing');
   });
 
   it('width and height can be taken apart and linked again', async () => {
     const { driver } = session;
     await (await find(driver, 'trim')).click();
     await (await findButton(driver, 'keeps the proportions')).click();
-    await fill('height-mm', '40');
-    const high = async (): Promise<number> => Number(/x ([\d.]+) mm/.exec(await ledgerSize())?.[1]);
+    await relief.fill('height-mm', '40');
+    const high = async (): Promise<number> =>
+      Number(/x ([\d.]+) mm/.exec(await relief.size())?.[1]);
     await until(driver, async () => Math.abs((await high()) - 40) < 1.5, 'it is 40 mm');
     await (await findButton(driver, 'width and height apart')).click();
     await until(driver, async () => Math.abs((await high()) - 40) > 5, 'it is linked');
   });
 
   it('border, plate, corners and a hole change the print, and reach the files', async () => {
-    await openDemo(session, 'Comet cut-out', 'relief', (document) => ({
-      ...document,
-      trim: true,
-      detailMm: 1,
-    }));
+    await openWhole(session, 'Comet cut-out', 'relief', {
+      change: (document) => ({
+        ...document,
+        trim: true,
+        detailMm: 1,
+      }),
+    });
     const { driver } = session;
     const printed = async (): Promise<number> =>
-      Number(/Printed\s+([\d.]+) %/.exec(await facts())?.[1] ?? 100);
+      Number(/Printed\s+([\d.]+) %/.exec(await relief.facts())?.[1] ?? 100);
     const before = await printed();
     await (await findCss(driver, '[data-testid=shape-section] summary')).click();
-    await pick('plate-choice', 'own');
+    await relief.pick('plate-choice', 'own');
     await until(driver, async () => (await printed()) > before, 'the plate is printed');
     const first = await findCss(driver, '[data-testid=border-choice] option:nth-child(2)');
     await first.click();
@@ -122,12 +106,12 @@ describe('relief and files', function () {
       },
       'the border is printed',
     );
-    await fill('corner-mm', '10');
+    await relief.fill('corner-mm', '10');
     await until(driver, async () => (await printed()) < bordered, 'the corners are cut');
     await (await findButton(driver, 'Add a hole')).click();
-    await fill('hole-0-diameterMm', '5');
+    await relief.fill('hole-0-diameterMm', '5');
     expect(await axeFaults(session)).to.deep.equal([]);
-    const { bytes } = await download('heights', 'heights', /heights\.png$/);
+    const { bytes } = await relief.download('heights', 'heights', /heights\.png$/);
     const { width, height, data } = decodePng(bytes);
     const at = (x: number, y: number): number => data[y * width + x] ?? -1;
     expect(at(0, 0), 'corner').to.equal(0);
@@ -142,41 +126,37 @@ describe('relief and files', function () {
     );
     expect(await driver.findElements(By.css('[data-testid=hole-misses]'))).to.have.length(0);
     // In the corner that is cut off.
-    await fill('hole-0-diameterMm', '2');
-    await fill('hole-0-xMm', '0');
-    await fill('hole-0-yMm', '0');
+    await relief.fill('hole-0-diameterMm', '2');
+    await relief.fill('hole-0-xMm', '0');
+    await relief.fill('hole-0-yMm', '0');
     await find(driver, 'hole-misses');
-    for (let step = 0; step < 3; step += 1) await (await findButton(driver, 'Undo')).click();
-    await until(
-      driver,
-      async () => (await driver.findElements(By.css('[data-testid=hole-misses]'))).length === 0,
-      'the hole is back',
-    );
+    for (let step = 0; step < 3; step += 1) await relief.undo();
+    await goes(driver, '[data-testid=hole-misses]');
   });
 
   it('a thicker base takes layers away, or says which heights can be divided', async () => {
     const { driver } = session;
     await (await findCss(driver, '[data-testid=base-section] summary')).click();
-    await fill('base-until', '0.72');
-    await fill('base-layer', '0.24');
+    await relief.fill('base-until', '0.72');
+    await relief.fill('base-layer', '0.24');
     await (await findButton(driver, 'Print the base in these')).click();
     expect(await (await find(driver, 'base-trouble')).getText()).to.contain('0.64 or 0.88 mm can');
     const layers = async (): Promise<number> =>
-      Number(/Layers\s+(\d+)/.exec(await facts())?.[1] ?? 0);
+      Number(/Layers\s+(\d+)/.exec(await relief.facts())?.[1] ?? 0);
     const before = await layers();
-    await fill('base-until', '0.64');
+    await relief.fill('base-until', '0.64');
     await (await findButton(driver, 'Print the base in these')).click();
     // 0.16 + 2 x 0.24 in place of 0.16 + 6 x 0.08.
     await until(driver, async () => (await layers()) === before - 4, 'four layers fewer');
-    await (await find(driver, 'stop-sheet')).click();
+    await relief.goTo('sheet');
     const paper = await (await find(driver, 'swap-sheet')).getText();
     expect(paper).to.contain('0.24 mm layers up to 0.64 mm').and.to.contain('by height');
-    await (await find(driver, 'stop-relief')).click();
+    await relief.goTo('relief');
   });
 
   it('what is finer than a line is marked', async () => {
     const { driver } = session;
-    await fill('detail-mm', '0.2');
+    await relief.fill('detail-mm', '0.2');
     await (await find(driver, 'show-fine')).click();
     await until(
       driver,
@@ -186,22 +166,24 @@ describe('relief and files', function () {
     );
     await find(driver, 'fine-canvas');
     await (await find(driver, 'show-fine')).click();
-    await fill('detail-mm', '0.5');
+    await relief.fill('detail-mm', '0.5');
   });
 
   it('every format is downloaded and holds the relief; everything comes as one zip', async () => {
-    await openDemo(session, 'Comet cut-out', 'relief', (document) => ({
-      ...document,
-      trim: true,
-      shape: { ...document.shape, holes: [{ xMm: 120, yMm: 70, diameterMm: 5 }] },
-    }));
+    await openWhole(session, 'Comet cut-out', 'relief', {
+      change: (document) => ({
+        ...document,
+        trim: true,
+        shape: { ...document.shape, holes: [{ xMm: 120, yMm: 70, diameterMm: 5 }] },
+      }),
+    });
     const { driver } = session;
     const { badEdges, degenerate, volumeMm3 } = looked(
-      (await download('stl', 'STL', /relief\.stl$/)).bytes,
+      (await relief.download('stl', 'STL', /relief\.stl$/)).bytes,
     );
     expect([badEdges, degenerate]).to.deep.equal([0, 0]);
     expect(volumeMm3).to.be.greaterThan(100);
-    await pick('format', '3mf');
+    await relief.pick('format', '3mf');
     const told = await until(
       driver,
       async () =>
@@ -210,12 +192,12 @@ describe('relief and files', function () {
         )?.[1],
       'the size is told before the file is made',
     );
-    const threeMf = await download('3mf', '3MF', /relief\.3mf$/);
+    const threeMf = await relief.download('3mf', '3MF', /relief\.3mf$/);
     expect(Number(told)).to.be.closeTo(threeMf.bytes.length / 1e6, threeMf.bytes.length / 3e6);
     expect(Object.keys(unzipSync(threeMf.bytes))).to.include('3D/3dmodel.model');
-    const glb = await download('glb', 'GLB', /\.glb$/);
+    const glb = await relief.download('glb', 'GLB', /\.glb$/);
     expect(new TextDecoder().decode(glb.bytes.subarray(0, 4))).to.equal('glTF');
-    const svg = await download('layers', 'layers', /layers\.svg$/);
+    const svg = await relief.download('layers', 'layers', /layers\.svg$/);
     expect(svg.bytes.toString('utf8')).to.contain('id="layer-1"');
     await (await findButton(driver, 'Everything')).click();
     const { bytes, name } = await readDownload(session, /everything\.zip$/);
@@ -234,7 +216,7 @@ describe('relief and files', function () {
       'swaps.json',
       'comet-cut-out.strata',
     ]);
-    const stamp = /Stamp\s+(\S+)/.exec(await facts())?.[1] ?? 'none';
+    const stamp = /Stamp\s+(\S+)/.exec(await relief.facts())?.[1] ?? 'none';
     expect(name).to.contain(stamp);
     const text = (entry: string): string => new TextDecoder().decode(entries[entry]);
     expect(text('swap-sheet.txt')).to.contain(stamp);
@@ -246,24 +228,24 @@ describe('relief and files', function () {
   it('smooth outlines are offered for flat areas, and give a sound file under a stamp of its own', async () => {
     const { driver } = session;
     expect(await driver.findElements(By.css('[data-testid=smooth-outlines]'))).to.have.length(0);
-    await (await find(driver, 'stop-stack')).click();
-    await (await find(driver, 'choice-flat')).click();
-    await (await find(driver, 'stop-relief')).click();
+    await relief.goTo('stack');
+    await relief.choose('flat');
+    await relief.goTo('relief');
     const box = await find(driver, 'smooth-outlines');
-    const before = /Stamp\s+(\S+)/.exec(await facts())?.[1];
+    const before = /Stamp\s+(\S+)/.exec(await relief.facts())?.[1];
     await box.click();
     await until(
       driver,
-      async () => /Stamp\s+(\S+)/.exec(await facts())?.[1] !== before,
+      async () => /Stamp\s+(\S+)/.exec(await relief.facts())?.[1] !== before,
       'the stamp is another',
     );
-    const { bytes } = await download('stl', 'STL', /relief\.stl$/);
+    const { bytes } = await relief.download('stl', 'STL', /relief\.stl$/);
     const { badEdges, degenerate, xs } = looked(bytes);
     expect([badEdges, degenerate]).to.deep.equal([0, 0]);
     // Corners of samples are cut: points lie half-way along their sides.
     const detail = Number(await (await find(driver, 'detail-mm')).getAttribute('value'));
     expect(xs.some((x) => Math.abs((((2 * x) / detail) % 2) - 1) < 1e-3)).to.equal(true);
-    await (await findButton(driver, 'Undo')).click();
+    await relief.undo();
     expect(await (await find(driver, 'smooth-outlines')).isSelected()).to.equal(false);
   });
 

@@ -11,27 +11,24 @@ import {
   type Session,
   settled,
 } from './browser.ts';
-import { openDemo } from './fixtures.ts';
+import { openWhole } from './fixtures.ts';
+import { Bench } from './pages/bench.ts';
 
 describe('height rules and views', function () {
   this.timeout(600_000);
   let session: Session;
+  let bench: Bench;
 
   before(async () => {
     session = await startSession();
+    bench = new Bench(session);
   });
   after(async () => {
     await session.close();
   });
 
   const open = async (name: string): Promise<void> => {
-    await openDemo(session, name);
-  };
-  /** The colour error once it follows from what is shown. */
-  const settledError = async (): Promise<number> => {
-    const { driver } = session;
-    await settled(driver);
-    return Number(/\d+\.\d/.exec(await (await find(driver, 'ledger-error')).getText())?.[0]);
+    await openWhole(session, name);
   };
   const printAt = async (): Promise<string> =>
     JSON.stringify(
@@ -55,26 +52,26 @@ describe('height rules and views', function () {
   it('closest blend lowers the colour error, keeps to chosen bands, and each rule keeps its own settings', async () => {
     const { driver } = session;
     await open('Dome at dusk');
-    const tone = await settledError();
+    const tone = await bench.settledError();
     const toned = await settledPrint();
-    await (await find(driver, 'choice-closest')).click();
-    await until(driver, async () => (await settledError()) < tone, 'the error is lower');
+    await bench.choose('closest');
+    await until(driver, async () => (await bench.settledError()) < tone, 'the error is lower');
     const closest = await settledPrint();
     await (await findButton(driver, 'Heights may end in band F')).click();
     await changesFrom(closest, 'no spot ends in the top band');
     await (await findButton(driver, 'Heights may end in band F')).click();
     await until(driver, async () => (await printAt()) === closest, 'all bands are back');
     expect(await axeFaults(session)).to.deep.equal([]);
-    await (await find(driver, 'choice-tone')).click();
+    await bench.choose('tone');
     await until(driver, async () => (await printAt()) === toned, 'tone is as it was');
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await until(driver, async () => (await printAt()) === closest, 'a change of rule is one step');
   });
 
   it('an aim colour steers heights, says so, and goes again', async () => {
     const { driver } = session;
     await open('Dome at dusk');
-    await (await find(driver, 'choice-closest')).click();
+    await bench.choose('closest');
     await findButton(driver, 'Aim colour');
     const before = await settledPrint();
     await (await findButton(driver, 'Aim colour')).click();
@@ -138,7 +135,7 @@ describe('height rules and views', function () {
   it('flat areas: one colour a band to begin with, other counts, heights typed and swapped', async () => {
     const { driver } = session;
     await open('Dome badge');
-    await (await find(driver, 'choice-flat')).click();
+    await bench.choose('flat');
     const rows = async (): Promise<string[]> =>
       Promise.all(
         (await driver.findElements(By.css('[data-testid=flat-colours] li'))).map((row) =>
@@ -172,7 +169,7 @@ describe('height rules and views', function () {
   it('calm and islands change the print, and come with the project after a reload', async () => {
     const { driver } = session;
     await open('Veil nebula');
-    await (await find(driver, 'choice-closest')).click();
+    await bench.choose('closest');
     await settled(driver);
     const painted = async (): Promise<number> =>
       (await readCanvas(driver, 'print-canvas', [])).painted;
@@ -202,9 +199,9 @@ describe('height rules and views', function () {
   it('difference, heights and pins show and tell what the core works out', async () => {
     const { driver } = session;
     await open('Crater study');
-    await (await find(driver, 'choice-difference')).click();
+    await bench.choose('difference');
     const legend = await find(driver, 'difference-legend');
-    const error = await settledError();
+    const error = await bench.settledError();
     await until(
       driver,
       async () => (await legend.getText()).includes(`mean ${error.toFixed(1)}`),
@@ -217,7 +214,7 @@ describe('height rules and views', function () {
       'the differences are painted',
     );
     expect(await axeFaults(session)).to.deep.equal([]);
-    await (await find(driver, 'choice-heights')).click();
+    await bench.choose('heights');
     const shades = await until(
       driver,
       async () => {
@@ -267,9 +264,9 @@ describe('height rules and views', function () {
       async () => (await (await find(driver, 'edge-D')).getAttribute('aria-valuenow')) === '46',
       'the stack is twice as tall',
     );
-    expect(await (await find(driver, 'edge-A')).getAttribute('aria-valuenow')).to.equal('12');
+    expect(await bench.edgeLayer('A')).to.equal(12);
     expect(await axeFaults(session)).to.deep.equal([]);
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await until(
       driver,
       async () => (await (await find(driver, 'edge-D')).getAttribute('aria-valuenow')) === '23',

@@ -10,6 +10,7 @@ import {
   find,
   findButton,
   findCss,
+  goes,
   middleOf,
   mouse,
   readDownload,
@@ -19,22 +20,18 @@ import {
   upload,
   type Session,
 } from './browser.ts';
-import { begin, openDemo as openWhole, type Beginning } from './fixtures.ts';
-import type { Stop } from '../../src/state/view-store.ts';
+import { begin, openDemo } from './fixtures.ts';
+import { Bench } from './pages/bench.ts';
+import { RackPage } from './pages/rack-page.ts';
+import { ShelfPage } from './pages/shelf-page.ts';
 import { workAndKill } from './kills.ts';
-
-/** A demo project in coarse samples: what is asked here does not depend on them, and all is worked out sooner. */
-const openDemo = (
-  session: Session,
-  demo: string,
-  stop: Stop = 'stack',
-  change: NonNullable<Beginning['change']> = (document) => document,
-): Promise<string> =>
-  openWhole(session, demo, stop, (document) => change({ ...document, detailMm: 0.6 }));
 
 describe('nothing is lost, and nothing silently wrong', function () {
   this.timeout(600_000);
   let session: Session;
+  let bench: Bench;
+  let shelf: ShelfPage;
+  let rack: RackPage;
   const folder = mkdtempSync(join(tmpdir(), 'strata-safety-'));
 
   before(async () => {
@@ -46,32 +43,15 @@ describe('nothing is lost, and nothing silently wrong', function () {
           return put.apply(this, args);
         };`,
     });
+    bench = new Bench(session);
+    shelf = new ShelfPage(session);
+    rack = new RackPage(session);
   });
   after(async () => {
     await session.close();
     rmSync(folder, { recursive: true, force: true });
   });
 
-  const layersOf = async (testId: string): Promise<number> =>
-    Number(await (await find(session.driver, testId)).getAttribute('aria-valuenow'));
-  const focused = (): Promise<string> =>
-    session.driver.executeScript(
-      `const { activeElement: one } = document;
-       return one === document.body ? 'body' : one.getAttribute('aria-label') || one.dataset.testid || one.id || one.textContent.trim() || one.tagName;`,
-    );
-  const press = async (...keys: string[]): Promise<void> => {
-    await session.driver
-      .actions()
-      .sendKeys(...keys)
-      .perform();
-  };
-  const bannerGoes = (): Promise<boolean> =>
-    until(
-      session.driver,
-      async () =>
-        (await session.driver.findElements(By.css('[data-testid=storage-trouble]'))).length === 0,
-      'the banner goes',
-    );
   const undoIsOn = async (): Promise<boolean> =>
     (await findButton(session.driver, 'Undo')).isEnabled();
 
@@ -84,15 +64,15 @@ describe('nothing is lost, and nothing silently wrong', function () {
     const edge = await find(driver, 'edge-B');
     await edge.sendKeys(Key.ARROW_UP);
     await edge.sendKeys(Key.ARROW_UP);
-    expect(await layersOf('edge-B')).to.equal(10);
+    expect(await bench.edgeLayer('B')).to.equal(10);
     expect(await undoIsOn()).to.equal(true);
     await settled(driver);
-    await (await findButton(driver, 'Undo')).click();
-    expect(await layersOf('edge-B'), 'one step is one press').to.equal(9);
+    await bench.undo();
+    expect(await bench.edgeLayer('B'), 'one step is one press').to.equal(9);
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(await layersOf('edge-B')).to.equal(9);
+    expect(await bench.edgeLayer('B')).to.equal(9);
   });
 
   it('a drag whose point is deleted ends, and the other button drags nothing', async () => {
@@ -103,7 +83,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     const { x, y } = await middleOf(last);
     await mouse(driver, 'mousePressed', x, y);
     await mouse(driver, 'mouseMoved', x - 5, y + 12);
-    await press(Key.DELETE);
+    await bench.press(Key.DELETE);
     await until(
       driver,
       async () => (await driver.findElements(By.css('[data-testid^=curve-point]'))).length === 4,
@@ -112,12 +92,12 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await mouse(driver, 'mouseMoved', x - 20, y + 40);
     await mouse(driver, 'mouseReleased', x - 20, y + 40);
     // The drag, and the removal.
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await find(driver, 'curve-point-4');
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await settled(driver);
     const edge = await find(driver, 'edge-C');
-    const before = await layersOf('edge-C');
+    const before = await bench.edgeLayer('C');
     await driver
       .actions()
       .move({ origin: edge })
@@ -125,14 +105,14 @@ describe('nothing is lost, and nothing silently wrong', function () {
       .move({ origin: edge, y: 60 })
       .release(Button.RIGHT)
       .perform();
-    expect(await layersOf('edge-C')).to.equal(before);
+    expect(await bench.edgeLayer('C')).to.equal(before);
   });
 
   it('a held key is one step of history', async () => {
     const { driver } = session;
     await openDemo(session, 'Dome at dusk');
     const edge = await find(driver, 'edge-B');
-    const before = await layersOf('edge-B');
+    const before = await bench.edgeLayer('B');
     await edge.sendKeys(Key.ARROW_UP);
     for (let i = 0; i < 2; i += 1)
       await driver.executeScript(
@@ -140,26 +120,28 @@ describe('nothing is lost, and nothing silently wrong', function () {
            new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true, repeat: true }));`,
         edge,
       );
-    expect(await layersOf('edge-B')).to.equal(before + 3);
-    await (await findButton(driver, 'Undo')).click();
-    expect(await layersOf('edge-B')).to.equal(before);
+    expect(await bench.edgeLayer('B')).to.equal(before + 3);
+    await bench.undo();
+    expect(await bench.edgeLayer('B')).to.equal(before);
   });
 
   it('an edge above a thicker base follows the pointer from the first pixel on', async () => {
     const { driver } = session;
-    await openDemo(session, 'Dome at dusk', 'stack', (document) => ({
-      ...document,
-      grid: { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 },
-    }));
+    await openDemo(session, 'Dome at dusk', 'stack', {
+      change: (document) => ({
+        ...document,
+        grid: { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 },
+      }),
+    });
     for (const letter of ['B', 'C', 'D', 'E']) {
-      const before = await layersOf(`edge-${letter}`);
+      const before = await bench.edgeLayer(letter);
       const { x, y } = await middleOf(await find(driver, `edge-${letter}`));
       await mouse(driver, 'mousePressed', x, y);
       await mouse(driver, 'mouseMoved', x, y - 1);
-      expect(Math.abs((await layersOf(`edge-${letter}`)) - before), letter).to.be.at.most(1);
+      expect(Math.abs((await bench.edgeLayer(letter)) - before), letter).to.be.at.most(1);
       await mouse(driver, 'mouseMoved', x, y);
       await mouse(driver, 'mouseReleased', x, y);
-      expect(await layersOf(`edge-${letter}`), letter).to.equal(before);
+      expect(await bench.edgeLayer(letter), letter).to.equal(before);
     }
   });
 
@@ -174,13 +156,13 @@ describe('nothing is lost, and nothing silently wrong', function () {
     while (Date.now() < end) await edge.sendKeys(Key.ARROW_UP);
     await find(driver, 'storage-trouble');
     await driver.executeScript('window.storageFails = false');
-    await bannerGoes();
+    await goes(driver, '[data-testid=storage-trouble]');
     await edge.sendKeys(Key.ARROW_UP, Key.ARROW_UP);
-    const layers = await layersOf('edge-F');
+    const layers = await bench.edgeLayer('F');
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(await layersOf('edge-F')).to.equal(layers);
+    expect(await bench.edgeLayer('F')).to.equal(layers);
   });
 
   it('a project that was begun while storage failed has its picture afterwards', async () => {
@@ -189,10 +171,10 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.get(session.address);
     await find(driver, 'file-input');
     await driver.executeScript('window.storageFails = true');
-    await (await findButton(driver, 'Begin with Locker 7')).click();
+    await shelf.beginWith('Locker 7');
     await find(driver, 'storage-trouble');
     await driver.executeScript('window.storageFails = false');
-    await bannerGoes();
+    await goes(driver, '[data-testid=storage-trouble]');
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
@@ -220,7 +202,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
       .toFile(large);
     await driver.get(session.address);
     await upload(session, large);
-    await (await findButton(driver, 'Open Crater study')).click();
+    await shelf.openProject('Crater study');
     await until(
       driver,
       async () => (await driver.getTitle()).startsWith('Crater study'),
@@ -231,7 +213,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await find(driver, 'file-input');
     await driver.navigate().forward();
     await driver.navigate().back();
-    await (await findButton(driver, 'Open Crater study')).click();
+    await shelf.openProject('Crater study');
     await settled(driver);
     expect(await driver.getTitle()).to.match(/^Crater study/);
   });
@@ -243,7 +225,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.switchTo().newWindow('tab');
     await driver.get(`${session.address}/project/${id}/stack`);
     await find(driver, 'other-tab');
-    const before = await layersOf('edge-D');
+    const before = await bench.edgeLayer('D');
     const edge = await find(driver, 'edge-D');
     // As fast as keys go: the copy is being written meanwhile.
     for (let i = 0; i < 12; i += 1) await edge.sendKeys(Key.ARROW_UP);
@@ -252,30 +234,27 @@ describe('nothing is lost, and nothing silently wrong', function () {
       async () => !(await driver.getCurrentUrl()).includes(id),
       'the copy has an address of its own',
     );
-    expect(await layersOf('edge-D')).to.equal(before + 12);
+    expect(await bench.edgeLayer('D')).to.equal(before + 12);
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(await layersOf('edge-D')).to.equal(before + 12);
+    expect(await bench.edgeLayer('D')).to.equal(before + 12);
     // This tab lists the shelf; the other one goes on working; this one renames.
     await driver.get(session.address);
     await findButton(driver, 'Crater study: more');
     const second = await driver.getWindowHandle();
     await driver.switchTo().window(first);
-    await (await find(driver, 'edge-D')).sendKeys(Key.ARROW_UP);
+    await bench.nudge('D', Key.ARROW_UP);
     await settled(driver);
     await (await findCss(driver, 'a[href="/"]')).click();
     await find(driver, 'file-input');
     await driver.switchTo().window(second);
-    await (await findButton(driver, 'Crater study: more')).click();
-    await (await findButton(driver, 'Rename')).click();
-    await until(driver, async () => (await focused()) === 'Name of the project', 'it can be named');
-    await (
-      await findCss(driver, 'input[aria-label="Name of the project"]')
-    ).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Moon', Key.ENTER);
-    await (await findButton(driver, 'Open Moon')).click();
+    await shelf.more('Crater study', 'Rename');
+    await bench.hasFocus('Name of the project', 'it can be named');
+    await shelf.typeName('Moon');
+    await shelf.openProject('Moon');
     await settled(driver);
-    expect(await layersOf('edge-D')).to.equal(before + 1);
+    expect(await bench.edgeLayer('D')).to.equal(before + 1);
     await driver.close();
     await driver.switchTo().window(first);
   });
@@ -295,14 +274,16 @@ describe('nothing is lost, and nothing silently wrong', function () {
     expect(Object.keys(entries)).to.have.members(['project.json', 'artwork.png']);
     expect(strFromU8(entries['project.json'] ?? new Uint8Array())).to.contain('"schema": 99');
     await driver.get(`${session.address}/project/${id}/stack`);
-    expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain('cannot be read');
+    expect(await (await findCss(driver, '[role=alert]')).getText()).to.match(
+      /^This project cannot be opened\. What is stored of it is damaged/,
+    );
   });
 
   it('with an empty rack a picture begins with plain filaments, and a demo with its own', async () => {
     const { driver } = session;
     await begin(session, { rack: [] });
     await driver.get(session.address);
-    await (await findButton(driver, 'Begin with Veil nebula')).click();
+    await shelf.beginWith('Veil nebula');
     await settled(driver);
     expect(await (await find(driver, 'section')).getText()).to.contain('Lagoon');
     const path = join(folder, 'grey.png');
@@ -318,8 +299,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
   it('a picture dropped on the rack begins a project; a WebP lies upright', async () => {
     const { driver } = session;
     await begin(session);
-    await driver.get(`${session.address}/rack`);
-    await findCss(driver, '[data-filament]');
+    await rack.open();
     const bytes = await sharp({
       create: { width: 90, height: 40, channels: 3, background: '#c08030' },
     })
@@ -334,7 +314,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
          new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: files }));`,
       bytes.toString('base64'),
     );
-    await (await find(driver, 'stop-artwork')).click();
+    await bench.goTo('artwork');
     await until(
       driver,
       async () => (await (await findCss(driver, 'aside')).getText()).includes('40 x 90 px'),
@@ -344,11 +324,13 @@ describe('nothing is lost, and nothing silently wrong', function () {
 
   it('a project file that says another size of its picture is opened with the real one', async () => {
     const { driver } = session;
-    await openDemo(session, 'Locker 7', 'stack', (document) => ({
-      ...document,
-      artwork: { ...document.artwork, width: 9999, height: 3 },
-    }));
-    await (await find(driver, 'stop-artwork')).click();
+    await openDemo(session, 'Locker 7', 'stack', {
+      change: (document) => ({
+        ...document,
+        artwork: { ...document.artwork, width: 9999, height: 3 },
+      }),
+    });
+    await bench.goTo('artwork');
     expect(await (await findCss(driver, 'aside')).getText()).to.not.contain('9999');
     const damaged = join(folder, 'damaged.strata');
     writeFileSync(damaged, Buffer.from('PK\u0003\u0004 and no more'));
@@ -360,56 +342,64 @@ describe('nothing is lost, and nothing silently wrong', function () {
   it('flat areas reduce by themselves without taking redo away', async () => {
     const { driver } = session;
     await openDemo(session, 'Dome badge');
-    await (await find(driver, 'choice-flat')).click();
+    await bench.choose('flat');
     await find(driver, 'flat-colours');
     await findCss(driver, '[data-testid=flat-colours] li');
     await settled(driver);
-    await (await find(driver, 'choice-closest')).click();
+    await bench.choose('closest');
     await settled(driver);
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await settled(driver);
     expect(await (await findButton(driver, 'Redo')).isEnabled()).to.equal(true);
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await settled(driver);
-    await (await findButton(driver, 'Redo')).click();
+    await bench.redo();
     await settled(driver);
-    await (await findButton(driver, 'Redo')).click();
+    await bench.redo();
     expect(await (await find(driver, 'choice-closest')).getAttribute('data-state')).to.equal('on');
   });
 
   it('the focus goes where the keyboard goes on, and comes back', async () => {
     const { driver } = session;
     await openDemo(session, 'Dome at dusk');
-    expect(await focused()).to.not.equal('body');
-    await press('e');
-    expect(await focused()).to.match(/^Upper edge of band A/);
+    expect(await bench.focused()).to.not.equal('body');
+    await bench.press('e');
+    expect(await bench.focused()).to.match(/^Upper edge of band A/);
     for (const key of ['v', '?']) {
-      await press(key);
+      await bench.press(key);
       await findCss(driver, '[role=dialog]');
-      await press(Key.ESCAPE);
-      await until(
-        driver,
-        async () => (await focused()).startsWith('Upper edge of band A'),
-        `back after ${key}`,
-      );
+      await bench.press(Key.ESCAPE);
+      await bench.hasFocus(/^Upper edge of band A/, `back after ${key}`);
     }
-    await driver.actions().keyDown(Key.CONTROL).sendKeys('k').keyUp(Key.CONTROL).perform();
-    await find(driver, 'palette-input');
-    await press(Key.ESCAPE);
-    await until(
-      driver,
-      async () => (await focused()).startsWith('Upper edge of band A'),
-      'back after commands',
+    await bench.openCommands();
+    await bench.press(Key.ESCAPE);
+    await bench.hasFocus(/^Upper edge of band A/, 'back after commands');
+    // A list of keys that closes takes the focus from nothing that was opened meanwhile.
+    await bench.press('?');
+    await find(driver, 'shortcuts');
+    await driver.executeScript(
+      `const press = (key, ctrlKey) => document.activeElement.dispatchEvent(
+         new KeyboardEvent('keydown', { key, ctrlKey, bubbles: true, cancelable: true }));
+       press('Escape', false);
+       document.activeElement.blur();
+       press('k', true);`,
     );
-    await (await find(driver, 'stop-relief')).click();
+    await find(driver, 'palette-input');
+    await goes(driver, '[data-testid=shortcuts]');
+    // The focus comes back one task after a dialog has gone.
+    await driver.executeAsyncScript('setTimeout(arguments[0], 100)');
+    expect(await bench.focused()).to.equal('palette-input');
+    await bench.press('keys', Key.ESCAPE);
+    await goes(driver, '[data-testid=palette-input]');
+    await bench.goTo('relief');
     await (await findButton(driver, 'Download STL')).click();
     await readDownload(session, /\.stl$/);
-    await until(driver, async () => (await focused()) === 'Download STL', 'back after a download');
-    await (await find(driver, 'stop-sheet')).click();
+    await bench.hasFocus('Download STL', 'back after a download');
+    await bench.goTo('sheet');
     const sheet = await findCss(driver, '#sheet');
     await find(driver, 'swap-sheet');
     await driver.executeScript('arguments[0].focus()', sheet);
-    await press(Key.PAGE_DOWN);
+    await bench.press(Key.PAGE_DOWN);
     await until(
       driver,
       async () =>
@@ -418,14 +408,14 @@ describe('nothing is lost, and nothing silently wrong', function () {
       'the paper scrolls by keys',
     );
     // Before everything else stand ways past everything else, seen while one of them has the focus.
-    await (await find(driver, 'stop-stack')).click();
+    await bench.goTo('stack');
     await find(driver, 'section');
     const skip = await findCss(driver, 'nav[aria-label="Skip to"] button:nth-child(3)');
     expect((await skip.getRect()).width).to.be.greaterThan(0);
     await driver.executeScript('arguments[0].focus()', skip);
     expect((await skip.getRect()).y).to.be.at.least(0);
-    await press(Key.ENTER);
-    expect(await focused()).to.match(/^Upper edge of band A/);
+    await bench.press(Key.ENTER);
+    expect(await bench.focused()).to.match(/^Upper edge of band A/);
   });
 
   it('axe finds no fault of any kind in a band menu, while finding, and in the keys on a phone', async () => {
@@ -435,7 +425,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await (await findButton(driver, 'Band B')).click();
     await findCss(driver, '[role=menu]');
     expect(await axeFaults(session, true), 'menu').to.deep.equal([]);
-    await press(Key.ESCAPE);
+    await bench.press(Key.ESCAPE);
     await (await findButton(driver, 'Find a stack')).click();
     await find(driver, 'find-state');
     expect(await axeFaults(session, true), 'find').to.deep.equal([]);
@@ -451,13 +441,13 @@ describe('nothing is lost, and nothing silently wrong', function () {
       });
     try {
       await resize(390);
-      await press('?');
+      await bench.press('?');
       await find(driver, 'shortcuts');
       expect(await axeFaults(session, true), 'keys').to.deep.equal([]);
-      await press(Key.ESCAPE);
+      await bench.press(Key.ESCAPE);
       // Whatever gets the focus lies clear of the ledger.
       for (let i = 0; i < 60; i += 1) {
-        await press(Key.TAB);
+        await bench.press(Key.TAB);
         const covered: string | null = await driver.executeScript(
           `const one = document.activeElement;
            const ledger = document.querySelector('footer').getBoundingClientRect();

@@ -21,7 +21,8 @@ import {
   until,
   type Session,
 } from './browser.ts';
-import { begin, openDemo } from './fixtures.ts';
+import { begin, openWhole } from './fixtures.ts';
+import { SheetStop } from './pages/sheet-stop.ts';
 
 describe('printers on screen', function () {
   this.timeout(600_000);
@@ -175,117 +176,91 @@ describe('printers on screen', function () {
 describe('the swap sheet on screen', function () {
   this.timeout(600_000);
   let session: Session;
+  let sheet: SheetStop;
   const FIRST = 'The printer stops when 0.32 mm is finished. Layer 4 is the first one in Midnight.';
 
   before(async () => {
     session = await startSession();
+    sheet = new SheetStop(session);
   });
   beforeEach(async () => {
-    await openDemo(session, 'Dome at dusk', 'sheet');
+    await openWhole(session, 'Dome at dusk', 'sheet');
     await find(session.driver, 'swap-sheet');
   });
   after(async () => {
     await session.close();
   });
 
-  const read = async (testId: string): Promise<string> =>
-    (await find(session.driver, testId)).getText();
-  const reads = (testId: string, pattern: RegExp): Promise<boolean> =>
-    until(
-      session.driver,
-      async () => pattern.test(await read(testId)),
-      `${testId} reads like ${String(pattern)}`,
-    );
-  const stampOf = async (): Promise<string> =>
-    /[0-9A-Z]{4}-[0-9A-Z]{4}/.exec(await read('swap-sheet'))?.[0] ?? 'none';
-  /** The time that is told, in minutes. */
-  const minutesOf = async (): Promise<number> => {
-    const [, hours = '0', minutes = '0'] =
-      /(?:(\d+) h )?(\d+) min/.exec(await read('sheet-summary')) ?? [];
-    return 60 * Number(hours) + Number(minutes);
-  };
-  /** A moment typed into a field of date and time, which a browser takes only by its parts. */
-  const setMoment = async (moment: string): Promise<void> => {
-    const field = await find(session.driver, 'starts-at');
-    await session.driver.executeScript(
-      `const [field, value] = arguments;
-       Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, value);
-       field.dispatchEvent(new Event('input', { bubbles: true }));`,
-      field,
-      moment,
-    );
-  };
-
   it('tells each swap by height, layer, viewer, from 0, time, clock and purge; ruler and picture are there', async () => {
     const { driver } = session;
-    expect(await read('swap-sheet')).to.contain(FIRST);
+    expect(await sheet.read('swap-sheet')).to.contain(FIRST);
     // The project's printer is the profile as it still is, although it was read again.
     const changed = '//button[contains(., "changed profile")]';
     expect(await driver.findElements(By.xpath(changed))).to.have.length(0);
-    expect(await read('swap-when-1')).to.match(/^\d+ min after the start · purge 150 mm$/);
-    await setMoment('2026-11-25T21:30');
-    await reads('swap-when-1', /^at 2[123]:\d\d, /);
+    expect(await sheet.read('swap-when-1')).to.match(/^\d+ min after the start · purge 150 mm$/);
+    await sheet.beginAt('2026-11-25T21:30');
+    await sheet.reads('swap-when-1', /^at 2[123]:\d\d, /);
     // A print of two hours begun in the evening ends on the next day.
-    await reads('sheet-summary', /21:30 to (Wed 23:\d\d|2\d:\d\d|Thu 0\d:\d\d)/);
+    await sheet.reads('sheet-summary', /21:30 to (Wed 23:\d\d|2\d:\d\d|Thu 0\d:\d\d)/);
     await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
     expect(await (await find(driver, 'height-ruler')).getAttribute('aria-label')).to.contain(
       'A up to 0.32 mm',
     );
-    expect(await read('checklist-to-light')).to.contain('170 degrees');
-    expect(await read('settings-table')).to.contain('X and Y only');
+    expect(await sheet.read('checklist-to-light')).to.contain('170 degrees');
+    expect(await sheet.read('settings-table')).to.contain('X and Y only');
     expect(await axeFaults(session)).to.deep.equal([]);
   });
 
   it('another printer, the slicing program’s figures, and copies change what is told; all can be undone', async () => {
     const { driver } = session;
-    const before = await minutesOf();
+    const before = await sheet.minutes();
     await pickOption(driver, 'sheet-printer', 'medium-feeder');
-    await reads('swap-sheet', /Swap sheet for Medium bed, with feeder/);
+    await sheet.reads('swap-sheet', /Swap sheet for Medium bed, with feeder/);
     // Five swaps of 90 s in place of 180 s.
     await until(
       driver,
-      async () => Math.abs(before - (await minutesOf()) - 7.5) <= 1,
+      async () => Math.abs(before - (await sheet.minutes()) - 7.5) <= 1,
       'swaps are faster',
     );
-    expect(await read('checklist-to-light')).to.contain('feeder');
+    expect(await sheet.read('checklist-to-light')).to.contain('feeder');
     expect(await driver.findElements(By.css('[data-testid^=unsuited]'))).to.have.length(0);
     await pickOption(driver, 'sheet-printer', 'small-hand');
-    await reads('unsuited-off-bed', /150 x 100 mm does not lie on its bed of 120 x 120 mm/);
-    await (await findButton(driver, 'Undo')).click();
-    await reads('swap-sheet', /Swap sheet for Medium bed, with feeder/);
+    await sheet.reads('unsuited-off-bed', /150 x 100 mm does not lie on its bed of 120 x 120 mm/);
+    await sheet.undo();
+    await sheet.reads('swap-sheet', /Swap sheet for Medium bed, with feeder/);
     await typeOver(driver, 'sliced-minutes', '100');
     await until(
       driver,
-      async () => (await minutesOf()) === 108,
+      async () => (await sheet.minutes()) === 108,
       'the slicing program’s time counts',
     );
-    expect(await read('assumptions')).to.contain('slicing program’s, spread over the layers');
+    expect(await sheet.read('assumptions')).to.contain('slicing program’s, spread over the layers');
     await typeOver(driver, 'sliced-minutes', 'long');
     await findCss(driver, '[data-testid=sliced-minutes][aria-invalid=true]');
-    expect(await minutesOf()).to.equal(108);
+    expect(await sheet.minutes()).to.equal(108);
     await typeOver(driver, 'sliced-minutes', '');
     await typeOver(driver, 'sliced-grams', '33,5');
-    await reads('sheet-summary', /33\.5 g/);
+    await sheet.reads('sheet-summary', /33\.5 g/);
     await typeOver(driver, 'copies', '4');
-    await reads('pieces-table', /together \(this sheet\)\s+5\s/);
-    const table = await read('pieces-table');
+    await sheet.reads('pieces-table', /together \(this sheet\)\s+5\s/);
+    const table = await sheet.read('pieces-table');
     expect(table).to.match(/one after the other\s+23\s/);
     expect(table).to.contain('does not fit, room for 2');
-    expect(await read('advice')).to.contain('they do not fit on the bed together');
-    await (await find(driver, 'choice-apart')).click();
-    await reads('sheet-summary', /5 swaps a piece, 23 in all/);
-    expect(await read('swap-back')).to.match(/Before each further piece.*3 times/s);
+    expect(await sheet.read('advice')).to.contain('they do not fit on the bed together');
+    await sheet.choose('apart');
+    await sheet.reads('sheet-summary', /5 swaps a piece, 23 in all/);
+    expect(await sheet.read('swap-back')).to.match(/Before each further piece.*3 times/s);
     await typeOver(driver, 'copies', '1');
-    for (let step = 0; step < 7; step += 1) await (await findButton(driver, 'Undo')).click();
-    await reads('swap-sheet', /Swap sheet for Medium bed, by hand/);
+    for (let step = 0; step < 7; step += 1) await sheet.undo();
+    await sheet.reads('swap-sheet', /Swap sheet for Medium bed, by hand/);
   });
 
   it('the splice plan, thicker base and high contrast reach the paper', async () => {
     const { driver } = session;
     await (await find(driver, 'with-splices')).click();
     await typeOver(driver, 'splice-margin', '500');
-    await reads('splice-table', /F\s+Straw\s+\d+ mm\s+150 mm\s+500 mm/);
-    const marks = (await read('splice-table'))
+    await sheet.reads('splice-table', /F\s+Straw\s+\d+ mm\s+150 mm\s+500 mm/);
+    const marks = (await sheet.read('splice-table'))
       .split('\n')
       .flatMap((line) => /(\d+) mm$/.exec(line)?.[1] ?? [])
       .map(Number);
@@ -304,7 +279,7 @@ describe('the swap sheet on screen', function () {
     await (await find(driver, 'with-splices')).click();
     await find(driver, 'splice-table');
     const folder = mkdtempSync(join(tmpdir(), 'strata-pdf-'));
-    const stamp = await stampOf();
+    const stamp = await sheet.stamp();
     try {
       for (const [name, width, height] of [
         ['a4', 21, 29.7],
@@ -332,8 +307,8 @@ describe('the swap sheet on screen', function () {
 
   it('every download carries the stamp and tells the same swaps', async () => {
     const { driver } = session;
-    await setMoment('2026-11-25T21:30');
-    const stamp = await stampOf();
+    await sheet.beginAt('2026-11-25T21:30');
+    const stamp = await sheet.stamp();
     const take = async (entry: string, pattern: RegExp): Promise<string> => {
       await chooseFrom(driver, 'Download the sheet', entry);
       const { name, bytes } = await readDownload(session, pattern);
@@ -381,31 +356,31 @@ describe('the swap sheet on screen', function () {
 
   it('a thicker base keeps the heights, moves the layers, and says to go by height', async () => {
     const { driver } = session;
-    await (await find(driver, 'stop-relief')).click();
+    await sheet.goTo('relief');
     await (await findCss(driver, '[data-testid=base-section] summary')).click();
     await typeOver(driver, 'base-until', '0.64');
     await typeOver(driver, 'base-layer', '0.24');
     await (await findButton(driver, 'Print the base in these')).click();
-    await (await find(driver, 'stop-sheet')).click();
-    await reads('by-height', /Go by the heights/);
-    const paper = await read('swap-sheet');
+    await sheet.goTo('sheet');
+    await sheet.reads('by-height', /Go by the heights/);
+    const paper = await sheet.read('swap-sheet');
     const [, stop = '', layer = ''] =
       /stops when ([\d.]+) mm is finished. Layer (\d+) is the first one in Damson/.exec(paper) ??
       [];
     const [, top = ''] = /first one in Damson.\s+layer viewer: ([\d.]+) mm/.exec(paper) ?? [];
     // 0.16, 0.40, 0.64 and 0.72 mm lie below: the same stop, four layers earlier.
     expect([stop, top, layer]).to.deep.equal(['0.72', '0.80', '5']);
-    await (await findButton(driver, 'Undo')).click();
-    await reads('swap-sheet', /stops when 0\.72 mm is finished. Layer 9 is/);
+    await sheet.undo();
+    await sheet.reads('swap-sheet', /stops when 0\.72 mm is finished. Layer 9 is/);
   });
 
   it('beside the printer: counts down, goes on from "I resumed now", is there after a reload, on a phone', async () => {
     const { driver } = session;
-    await setMoment('2099-01-01T00:00');
-    await reads('sheet-summary', /00:00 to/);
-    await setMoment('');
+    await sheet.beginAt('2099-01-01T00:00');
+    await sheet.reads('sheet-summary', /00:00 to/);
+    await sheet.beginAt('');
     await (await findButton(driver, 'At the printer')).click();
-    expect(await read('countdown')).to.equal('--:--');
+    expect(await sheet.read('countdown')).to.equal('--:--');
     await (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
       width: 390,
       height: 780,
@@ -414,31 +389,31 @@ describe('the swap sheet on screen', function () {
     });
     await (await findButton(driver, 'I started now')).click();
     const secondsOf = async (): Promise<number> =>
-      (await read('countdown'))
+      (await sheet.read('countdown'))
         .replace('+', '')
         .split(':')
         .reduce((sum, part) => 60 * sum + Number(part), 0);
     const first = await until(driver, secondsOf, 'it counts');
     expect(first).to.be.within(60, 7200);
     await until(driver, async () => (await secondsOf()) < first, 'it counts down');
-    expect(await read('load')).to.equal('B Midnight');
+    expect(await sheet.read('load')).to.equal('B Midnight');
     const button = await findButton(driver, 'Done, I resumed now');
     const { width, height } = await sizeOf(button);
     expect(width).to.be.at.least(300);
     expect(height).to.be.at.least(64);
     expect(await axeFaults(session)).to.deep.equal([]);
     await button.click();
-    await reads('load', /C Damson/);
+    await sheet.reads('load', /C Damson/);
     await driver.navigate().refresh();
-    await reads('load', /C Damson/);
+    await sheet.reads('load', /C Damson/);
     const scrolls = await driver.executeScript<boolean>(
       'return document.documentElement.scrollWidth > window.innerWidth',
     );
     expect(scrolls).to.equal(false);
     await (await findButton(driver, 'That was too early')).click();
-    await reads('load', /B Midnight/);
+    await sheet.reads('load', /B Midnight/);
     await (await findButton(driver, 'Sheet')).click();
-    expect(await read('swap-sheet')).to.contain(FIRST);
+    expect(await sheet.read('swap-sheet')).to.contain(FIRST);
     // The project's printer is the profile as it still is, although it was read again.
     const changed = '//button[contains(., "changed profile")]';
     expect(await driver.findElements(By.xpath(changed))).to.have.length(0);

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
-import { By, Key, logging } from 'selenium-webdriver';
+import { Key, logging } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { bmpColour, EXPECTED_PICTURES, fixture, makeBmp } from '../helpers/pictures.ts';
 import {
@@ -19,19 +19,20 @@ import {
   type Session,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
-
-async function names({ driver }: Session): Promise<string[]> {
-  const cards = await driver.findElements(By.css('[data-testid=project-card]'));
-  return Promise.all(cards.map(async (card) => (await card.getAttribute('data-name')) ?? ''));
-}
+import { Bench } from './pages/bench.ts';
+import { ShelfPage } from './pages/shelf-page.ts';
 
 describe('shelf', function () {
   this.timeout(600_000);
   let session: Session;
+  let bench: Bench;
+  let shelf: ShelfPage;
   const folder = mkdtempSync(join(tmpdir(), 'strata-shelf-'));
 
   before(async () => {
     session = await startSession({ networkLog: true });
+    bench = new Bench(session);
+    shelf = new ShelfPage(session);
   });
   beforeEach(async () => {
     await begin(session);
@@ -78,8 +79,8 @@ describe('shelf', function () {
       const { driver } = session;
       await driver.get(session.address);
       await upload(session, fixture(name));
-      await (await find(driver, 'stop-artwork')).click();
-      await (await find(driver, 'choice-artwork')).click();
+      await bench.goTo('artwork');
+      await bench.choose('artwork');
       await findPainted(driver, 'artwork-canvas');
       const { width, height } = await readCanvas(driver, 'artwork-canvas', []);
       expect([width, height]).to.deep.equal([wanted.width, wanted.height]);
@@ -116,7 +117,7 @@ describe('shelf', function () {
     const path = join(folder, 'chart.bmp');
     writeFileSync(path, makeBmp(64, 48));
     await upload(session, path);
-    await (await find(driver, 'choice-artwork')).click();
+    await bench.choose('artwork');
     await findPainted(driver, 'artwork-canvas');
     const { width, height, pixels } = await readCanvas(driver, 'artwork-canvas', [
       [0, 0],
@@ -139,8 +140,8 @@ describe('shelf', function () {
     const { driver } = session;
     await begin(session, { demo: 'Locker 7' });
     await driver.get(session.address);
-    await until(driver, async () => (await names(session)).length > 0, 'the shelf is there');
-    const before = await names(session);
+    await until(driver, async () => (await shelf.names()).length > 0, 'the shelf is there');
+    const before = await shelf.names();
     const cases = {
       'xs_zero_bytes.png': /empty \(0 bytes\)/,
       'xs_text.png': /not a picture that can be read/,
@@ -158,8 +159,8 @@ describe('shelf', function () {
     }
     expect(await driver.getCurrentUrl()).to.equal(`${session.address}/`);
     await driver.navigate().refresh();
-    await until(driver, async () => (await names(session)).length > 0, 'the shelf is there again');
-    expect(await names(session)).to.deep.equal(before);
+    await until(driver, async () => (await shelf.names()).length > 0, 'the shelf is there again');
+    expect(await shelf.names()).to.deep.equal(before);
   });
 
   it('a picture of 48 megapixels is reduced, and the artwork stop says so', async () => {
@@ -169,7 +170,7 @@ describe('shelf', function () {
       .png()
       .toFile(path);
     await upload(session, path);
-    await (await find(driver, 'stop-artwork')).click();
+    await bench.goTo('artwork');
     await until(
       driver,
       async () => (await (await findCss(driver, '[role=note]')).getText()).includes('8000 x 6000'),
@@ -182,8 +183,7 @@ describe('shelf', function () {
     const { driver } = session;
     await begin(session, { demo: 'Locker 7' });
     await driver.get(session.address);
-    await (await findButton(driver, 'Locker 7: more')).click();
-    await (await findButton(driver, 'Rename')).click();
+    await shelf.more('Locker 7', 'Rename');
     const input = await findCss(driver, 'input[aria-label="Name of the project"]');
     await until(
       driver,
@@ -193,37 +193,31 @@ describe('shelf', function () {
       'the name can be typed',
     );
     await input.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Locker door', Key.ENTER);
+    await until(driver, async () => (await shelf.names()).includes('Locker door'), 'it is renamed');
+    await shelf.more('Locker door', 'Duplicate');
     await until(
       driver,
-      async () => (await names(session)).includes('Locker door'),
-      'it is renamed',
-    );
-    await (await findButton(driver, 'Locker door: more')).click();
-    await (await findButton(driver, 'Duplicate')).click();
-    await until(
-      driver,
-      async () => (await names(session)).includes('Locker door copy'),
+      async () => (await shelf.names()).includes('Locker door copy'),
       'it is duplicated',
     );
-    const count = (await names(session)).length;
-    await (await findButton(driver, 'Locker door: more')).click();
-    await (await findButton(driver, 'Delete')).click();
+    const count = (await shelf.names()).length;
+    await shelf.more('Locker door', 'Delete');
     await until(
       driver,
-      async () => !(await names(session)).includes('Locker door'),
+      async () => !(await shelf.names()).includes('Locker door'),
       'it is deleted',
     );
-    await (await findButton(driver, 'Undo')).click();
-    await until(driver, async () => (await names(session)).length === count, 'it is back');
-    await (await findButton(driver, 'Open Locker door copy')).click();
+    await bench.undo();
+    await until(driver, async () => (await shelf.names()).length === count, 'it is back');
+    await shelf.openProject('Locker door copy');
     await find(driver, 'print-canvas');
   });
 
   it('a piece with a cut-away outline says how much of it is printed', async () => {
     const { driver } = session;
     await driver.get(session.address);
-    await (await findButton(driver, 'Begin with Comet cut-out')).click();
-    await (await find(driver, 'stop-relief')).click();
+    await shelf.beginWith('Comet cut-out');
+    await bench.goTo('relief');
     await until(
       driver,
       async () => /Printed\s+\d+\.\d %/.test(await (await find(driver, 'relief-facts')).getText()),
@@ -258,13 +252,9 @@ describe('shelf', function () {
     await driver.get(session.address);
     await findButton(driver, 'Open Locker 7');
     expect(await axeFaults(session)).to.deep.equal([]);
-    await (await findButton(driver, 'Begin with Dome at dusk')).click();
+    await shelf.beginWith('Dome at dusk');
     await find(driver, 'print-canvas');
-    await until(
-      driver,
-      async () => /\d/.test(await (await find(driver, 'ledger-error')).getText()),
-      'all is computed',
-    );
+    await until(driver, async () => /\d/.test(await bench.ledger('error')), 'all is computed');
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Add filament on top')).click();
     await find(driver, 'filament-list');
@@ -310,25 +300,27 @@ describe('storage that fails', function () {
     it(`${name}: is told, work goes on in memory, and the downloaded project opens again`, async () => {
       const session = await startSession({ beforePage: script });
       const { driver } = session;
+      const bench = new Bench(session);
+      const shelf = new ShelfPage(session);
       const folder = mkdtempSync(join(tmpdir(), 'strata-storage-'));
       try {
         await driver.get(session.address);
-        await (await findButton(driver, 'Begin with Crater study')).click();
+        await shelf.beginWith('Crater study');
         await find(driver, 'storage-trouble');
-        await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
-        expect(await (await find(driver, 'edge-B')).getAttribute('aria-valuenow')).to.equal('12');
+        await bench.nudge('B', Key.ARROW_UP);
+        expect(await bench.edgeLayer('B')).to.equal(12);
         expect(await (await find(driver, 'save-state')).getText()).to.equal('not stored');
         await (await findButton(driver, 'Download project')).click();
         const { bytes } = await readDownload(session, /\.strata$/);
         // To the shelf and back without losing what is only in memory.
         await (await findButton(driver, 'Zesty Strata')).click();
-        await (await findButton(driver, 'Open Crater study')).click();
-        expect(await (await find(driver, 'edge-B')).getAttribute('aria-valuenow')).to.equal('12');
+        await shelf.openProject('Crater study');
+        expect(await bench.edgeLayer('B')).to.equal(12);
         await (await findButton(driver, 'Zesty Strata')).click();
         const path = join(folder, 'crater.strata');
         writeFileSync(path, bytes);
         await upload(session, path);
-        expect(await (await find(driver, 'edge-B')).getAttribute('aria-valuenow')).to.equal('12');
+        expect(await bench.edgeLayer('B')).to.equal(12);
       } finally {
         await session.close();
         rmSync(folder, { recursive: true });

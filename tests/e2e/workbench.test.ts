@@ -22,11 +22,13 @@ import {
   type Session,
   settled,
 } from './browser.ts';
-import { openDemo } from './fixtures.ts';
+import { openWhole } from './fixtures.ts';
+import { Bench } from './pages/bench.ts';
 
 describe('workbench', function () {
   this.timeout(600_000);
   let session: Session;
+  let bench: Bench;
   let demo: ExpectedDemo;
   let bands: readonly Band[];
 
@@ -37,12 +39,6 @@ describe('workbench', function () {
       session.driver,
       async () => (await readPrint(session.driver)) === pixels,
       `the print is that of ${what}`,
-    );
-  }
-
-  async function edgeLayer(letter: string): Promise<number> {
-    return Number(
-      await (await find(session.driver, `edge-${letter}`)).getAttribute('aria-valuenow'),
     );
   }
 
@@ -57,12 +53,13 @@ describe('workbench', function () {
 
   before(async () => {
     session = await startSession();
+    bench = new Bench(session);
     demo = await expectDemo('dome-at-dusk', 750, 500);
     bands = demo.bands;
   });
   beforeEach(async () => {
     bands = demo.bands;
-    await openDemo(session, 'Dome at dusk');
+    await openWhole(session, 'Dome at dusk');
   });
   after(() => session.close());
 
@@ -75,26 +72,26 @@ describe('workbench', function () {
   it('a boundary dragged with the mouse snaps to layers and recolours the print', async () => {
     const { driver } = session;
     const edge = await find(driver, 'edge-C');
-    const before = await edgeLayer('C');
+    const before = await bench.edgeLayer('C');
     await drag(edge, -40);
-    const after = await edgeLayer('C');
+    const after = await bench.edgeLayer('C');
     expect(after).to.be.greaterThan(before);
     bands = moveBoundary(bands, 2, after);
     await expectPrint(bands, 'the dragged stack');
-    await (await findButton(driver, 'Undo')).click();
-    expect(await edgeLayer('C')).to.equal(before);
+    await bench.undo();
+    expect(await bench.edgeLayer('C')).to.equal(before);
     bands = demo.bands;
     await expectPrint(bands, 'the stack before the drag');
-    await (await findButton(driver, 'Redo')).click();
-    expect(await edgeLayer('C')).to.equal(after);
+    await bench.redo();
+    expect(await bench.edgeLayer('C')).to.equal(after);
     await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
-    expect(await edgeLayer('C')).to.equal(before);
+    expect(await bench.edgeLayer('C')).to.equal(before);
   });
 
   it('Escape takes a drag back', async () => {
     const { driver } = session;
     const edge = await find(driver, 'edge-B');
-    const before = await edgeLayer('B');
+    const before = await bench.edgeLayer('B');
     await driver.executeScript(
       `window.seen = [];
        new MutationObserver(() => window.seen.push(Number(arguments[0].getAttribute('aria-valuenow'))))
@@ -104,7 +101,7 @@ describe('workbench', function () {
     await drag(edge, -32, Key.ESCAPE);
     const seen: number[] = await driver.executeScript('return window.seen');
     expect(Math.max(...seen), 'it had moved').to.be.greaterThan(before);
-    expect(await edgeLayer('B')).to.equal(before);
+    expect(await bench.edgeLayer('B')).to.equal(before);
     await expectPrint(bands, 'the stack before the drag');
   });
 
@@ -112,7 +109,7 @@ describe('workbench', function () {
     const { driver } = session;
     const edge = await find(driver, 'edge-D');
     await edge.sendKeys(Key.ARROW_UP);
-    expect(await edgeLayer('D')).to.equal(19);
+    expect(await bench.edgeLayer('D')).to.equal(19);
     await edge.sendKeys(Key.ARROW_DOWN, Key.ARROW_DOWN);
     bands = moveBoundary(bands, 3, 17);
     await expectPrint(bands, 'the keyed stack');
@@ -122,10 +119,10 @@ describe('workbench', function () {
       await edge.getAttribute('aria-valuemax'),
     ];
     expect([least, greatest]).to.deep.equal(['13', '23']);
-    expect(await edgeLayer('D')).to.equal(23);
+    expect(await bench.edgeLayer('D')).to.equal(23);
     expect(await edge.getAttribute('aria-valuetext')).to.equal('ends with layer 23 at 1.92 mm');
     await edge.sendKeys(Key.HOME);
-    expect(await edgeLayer('D')).to.equal(13);
+    expect(await bench.edgeLayer('D')).to.equal(13);
     bands = moveBoundary(bands, 3, 13);
     await expectPrint(bands, 'the stack with a band of one layer');
     for (let i = 0; i < 5; i += 1) await edge.sendKeys(Key.ARROW_UP);
@@ -138,7 +135,7 @@ describe('workbench', function () {
     await edge.sendKeys(Key.chord(Key.SHIFT, Key.ARROW_UP));
     bands = moveBoundary(bands, 5, 35);
     await expectPrint(bands, 'the taller stack');
-    expect(await (await find(driver, 'ledger-height')).getText()).to.contain('2.88 mm');
+    expect(await bench.ledger('height')).to.contain('2.88 mm');
     await edge.sendKeys(Key.chord(Key.SHIFT, Key.ARROW_DOWN));
     bands = moveBoundary(bands, 5, 30);
     await expectPrint(bands, 'the stack as it was');
@@ -175,13 +172,11 @@ describe('workbench', function () {
       async () => (await readPrint(driver)) === pixels,
       'the print is that of the stack with the tried filament',
     );
-    expect(await (await find(driver, 'ledger-height')).getText(), 'only tried out').to.contain(
-      '2.48 mm',
-    );
+    expect(await bench.ledger('height'), 'only tried out').to.contain('2.48 mm');
     await item.click();
     bands = tried;
     await expectPrint(bands, 'the stack with the new band');
-    expect(await (await find(driver, 'ledger-swaps')).getText()).to.contain('6');
+    expect(await bench.ledger('swaps')).to.contain('6');
   });
 
   it('bands change places by menu and by dragging the label, and are removed', async () => {
@@ -200,7 +195,7 @@ describe('workbench', function () {
     await driver.actions().release().perform();
     bands = reorderBand(bands, 4, 3);
     await expectPrint(bands, 'the stack after the dragged label');
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     bands = reorderBand(bands, 3, 4);
     await (await findButton(driver, 'Band F')).click();
     await (await findButton(driver, 'Remove band')).click();
@@ -225,7 +220,7 @@ describe('workbench', function () {
 
   it('wipe shows artwork left and print right of a line that moves', async () => {
     const { driver } = session;
-    await (await find(driver, 'choice-wipe')).click();
+    await bench.choose('wipe');
     await find(driver, 'artwork-canvas');
     const line = await find(driver, 'wipe-line');
     await driver
@@ -239,7 +234,7 @@ describe('workbench', function () {
     expect(share).to.be.within(60, 75);
     await line.sendKeys(Key.HOME);
     expect(await line.getAttribute('aria-valuenow')).to.equal('0');
-    await (await find(driver, 'choice-print')).click();
+    await bench.choose('print');
   });
 
   it('zooms by wheel, key and button, pans by drag, and fits again', async () => {
@@ -287,7 +282,7 @@ describe('workbench', function () {
 
   it('width and height stay linked, wrong numbers are told and change nothing', async () => {
     const { driver } = session;
-    await (await find(driver, 'stop-relief')).click();
+    await bench.goTo('relief');
     const enter = async (field: string, text: string): Promise<void> => {
       const input = await find(driver, field);
       await input.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
@@ -309,11 +304,13 @@ describe('workbench', function () {
   });
 
   it('downloads an STL that is the relief shown, with the stamp of the sheet', async () => {
-    await openDemo(session, 'Dome at dusk', 'relief', (document) => ({
-      ...document,
-      widthMm: 45,
-      detailMm: 0.3,
-    }));
+    await openWhole(session, 'Dome at dusk', 'relief', {
+      change: (document) => ({
+        ...document,
+        widthMm: 45,
+        detailMm: 0.3,
+      }),
+    });
     const { driver } = session;
     await (await findButton(driver, 'Download STL')).click();
     const { name, bytes } = await readDownload(session, /\.stl$/);
@@ -335,7 +332,7 @@ describe('workbench', function () {
     const box = geometry.boundingBox;
     expect([box?.max.x, box?.max.y].map((mm) => Number(mm?.toFixed(3)))).to.deep.equal([45, 30]);
 
-    await (await find(driver, 'stop-sheet')).click();
+    await bench.goTo('sheet');
     const paper = await (await find(driver, 'swap-sheet')).getText();
     const [stamp = ''] = /[0-9A-Z]{4}-[0-9A-Z]{4}/.exec(paper) ?? [];
     expect(name).to.equal(`dome-at-dusk-${stamp}-relief.stl`);
@@ -372,7 +369,7 @@ describe('workbench', function () {
 
   it('an export can be cancelled, and the page goes on', async () => {
     const { driver } = session;
-    await (await find(driver, 'stop-relief')).click();
+    await bench.goTo('relief');
     await (await find(driver, 'width-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '300', Key.ENTER);
     await (await find(driver, 'detail-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.1', Key.ENTER);
     expect(await (await find(driver, 'relief-facts')).getText()).to.contain('3000 x 2000');
@@ -389,16 +386,16 @@ describe('workbench', function () {
 
   it('everything is there after a reload, the picture byte for byte', async () => {
     const { driver } = session;
-    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+    await bench.nudge('B', Key.ARROW_UP);
     bands = moveBoundary(bands, 1, 9);
-    await (await find(driver, 'stop-relief')).click();
+    await bench.goTo('relief');
     await (await find(driver, 'detail-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0,2', Key.ENTER);
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
     await expectPrint(bands, 'the saved stack');
     expect(await (await find(driver, 'width-mm')).getAttribute('value')).to.equal('150');
-    await (await find(driver, 'stop-artwork')).click();
+    await bench.goTo('artwork');
     await (await findButton(driver, 'Download original')).click();
     const { bytes } = await readDownload(session, /\.png$/);
     const original = readFileSync(new URL('../../demo/art/dome-at-dusk.png', import.meta.url));

@@ -11,6 +11,7 @@ import type { Stack } from '#core/stack/stack.ts';
 import { demoFilaments, expectDemo, pixelsAt, PLACES, type ExpectedDemo } from '../helpers/demo.ts';
 import {
   axeFaults,
+  chooseFrom,
   find,
   findButton,
   findCss,
@@ -19,23 +20,25 @@ import {
   readDownload,
   readPrint,
   startSession,
-  typeOver,
   until,
   upload,
   type Session,
   settled,
 } from './browser.ts';
 import { openDemo } from './fixtures.ts';
+import { Bench } from './pages/bench.ts';
 
 describe('working on a project', function () {
   this.timeout(600_000);
   let session: Session;
+  let bench: Bench;
   let demo: ExpectedDemo;
   const folder = mkdtempSync(join(tmpdir(), 'strata-working-'));
 
   before(async () => {
     session = await startSession();
-    demo = await expectDemo('dome-at-dusk', 750, 500);
+    bench = new Bench(session);
+    demo = await expectDemo('dome-at-dusk', 375, 250);
   });
   after(async () => {
     await session.close();
@@ -43,30 +46,6 @@ describe('working on a project', function () {
   });
 
   const begin = (name: string): Promise<string> => openDemo(session, name);
-  const workedOut = (): Promise<void> => settled(session.driver);
-  const press = async (...keys: string[]): Promise<void> => {
-    await session.driver
-      .actions()
-      .sendKeys(...keys)
-      .perform();
-  };
-  /** Presses a key together with Ctrl, and Shift if wanted. */
-  const withCtrl = async (key: string, shift = false): Promise<void> => {
-    const actions = session.driver.actions().keyDown(Key.CONTROL);
-    if (shift) actions.keyDown(Key.SHIFT);
-    actions.sendKeys(key);
-    if (shift) actions.keyUp(Key.SHIFT);
-    await actions.keyUp(Key.CONTROL).perform();
-  };
-  const count = async (testId: string): Promise<number> =>
-    (await session.driver.findElements(By.css(`[data-testid="${testId}"]`))).length;
-  const attribute = async (testId: string, name: string): Promise<string> =>
-    (await (await find(session.driver, testId)).getAttribute(name)) ?? '';
-  const chooseInMenu = async (menu: string, item: string): Promise<void> => {
-    await (await findButton(session.driver, menu)).click();
-    await (await findButton(session.driver, item)).click();
-  };
-  const saved = (): Promise<void> => settled(session.driver);
   const resize = async (width: number, height: number): Promise<void> => {
     await (session.driver as unknown as Driver).sendDevToolsCommand(
       'Emulation.setDeviceMetricsOverride',
@@ -77,7 +56,7 @@ describe('working on a project', function () {
   it('the solid shows the predicted colours, stretches, turns, shows its edges, and goes back', async () => {
     const { driver } = session;
     await begin('Dome at dusk');
-    await press('7');
+    await bench.press('7');
     const canvas = await find(driver, 'solid-canvas');
     await until(
       driver,
@@ -90,20 +69,10 @@ describe('working on a project', function () {
        style.textContent = '[data-testid=solid-controls] { opacity: 0 } canvas { outline: none !important }';
        document.head.append(style);`,
     );
-    /** The canvas once two looks at it are the same. */
+    /** The canvas once the solid is drawn. */
     const look = async (): Promise<string> => {
-      let last = '';
-      await until(
-        driver,
-        async () => {
-          const before = last;
-          await driver.sleep(500);
-          last = await canvas.takeScreenshot();
-          return last === before;
-        },
-        'the solid is at rest',
-      );
-      return last;
+      await settled(driver);
+      return canvas.takeScreenshot();
     };
     const begun = await look();
     /** Heights of a stack whose very colour is to be seen. */
@@ -145,43 +114,44 @@ describe('working on a project', function () {
     await (await findButton(driver, 'Reset view')).click();
     expect(await look(), 'the camera is back').to.equal(begun);
     // With a base of four layers of 0.24 mm in place of twelve of 0.08 mm.
-    await (await find(driver, 'stop-relief')).click();
-    await (await findCss(driver, '[data-testid=base-section] summary')).click();
-    await typeOver(driver, 'base-until', '1.12');
-    await typeOver(driver, 'base-layer', '0.24');
-    await (await findButton(driver, 'Print the base in these')).click();
-    await until(
-      driver,
-      async () => (await (await find(driver, 'ledger-height')).getText()).includes('22 layers'),
-      'the base is thicker',
-    );
+    await bench.goTo('relief');
+    await bench.thickenBase('1.12', '0.24');
+    await bench.ledgerSays('height', /22 layers/);
     const thick = { ...USUAL_GRID, baseLayerMm: 0.24, baseLayers: 5 };
     const layers = [2, 1, 2, 5, 6, 6];
     const bands = demo.bands.map((band, i) => ({ ...band, layers: layers[i] ?? 0 }));
     expect(heightsSeen(await look(), { grid: thick, bands })).to.be.at.least(18);
-    await (await findButton(driver, 'Undo')).click();
-    await (await find(driver, 'stop-stack')).click();
-    await press('1');
+    await bench.undo();
+    await bench.goTo('stack');
+    await bench.press('1');
     await find(driver, 'print-canvas');
   });
 
   it('the artwork shows while a key or the button is held', async () => {
     const { driver } = session;
-    expect(await count('artwork-canvas')).to.equal(0);
+    expect(await bench.count('artwork-canvas')).to.equal(0);
     await driver.actions().keyDown('b').perform();
     await find(driver, 'artwork-canvas');
     await driver.actions().keyUp('b').perform();
-    await until(driver, async () => (await count('artwork-canvas')) === 0, 'the print is back');
+    await until(
+      driver,
+      async () => (await bench.count('artwork-canvas')) === 0,
+      'the print is back',
+    );
     const button = await findButton(driver, 'Artwork while held');
     await driver.actions().move({ origin: button }).press().perform();
     await find(driver, 'artwork-canvas');
     await driver.actions().release().perform();
-    await until(driver, async () => (await count('artwork-canvas')) === 0, 'the print is back');
+    await until(
+      driver,
+      async () => (await bench.count('artwork-canvas')) === 0,
+      'the print is back',
+    );
   });
 
   it('true size: the screen is measured once with a card, also for the next visit', async () => {
     const { driver } = session;
-    await press('t');
+    await bench.press('t');
     const card = await find(driver, 'card');
     const slider = await findCss(driver, '[role=slider][aria-label="Width of the card"]');
     for (let i = 0; i < 20; i += 1) await slider.sendKeys(Key.ARROW_RIGHT);
@@ -194,15 +164,15 @@ describe('working on a project', function () {
       (await (await find(driver, 'print-canvas')).getRect()).width;
     const wanted = (150 * width) / 85.6;
     await until(driver, async () => Math.abs((await shown()) - wanted) < 1.5, 'it is shown so');
-    await press('f');
+    await bench.press('f');
     await until(driver, async () => Math.abs((await shown()) - wanted) > 20, 'it fits again');
-    await saved();
+    await settled(session.driver);
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
     await settled(driver);
-    await press('t');
+    await bench.press('t');
     await until(driver, async () => Math.abs((await shown()) - wanted) < 1.5, 'it is known');
-    await press('f');
+    await bench.press('f');
   });
 
   it('a locked band is slid, and a held total makes bands trade', async () => {
@@ -210,13 +180,13 @@ describe('working on a project', function () {
     const edges = async (): Promise<number[]> =>
       Promise.all(
         ['A', 'B', 'C', 'D', 'E', 'F'].map(async (letter) =>
-          Number(await attribute(`edge-${letter}`, 'aria-valuenow')),
+          Number(await bench.attribute(`edge-${letter}`, 'aria-valuenow')),
         ),
       );
     await begin('Dome at dusk');
     expect(await edges()).to.deep.equal([3, 8, 12, 18, 24, 30]);
-    await chooseInMenu('Band C', 'Lock layers and filament');
-    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+    await chooseFrom(driver, 'Band C', 'Lock layers and filament');
+    await bench.nudge('B', Key.ARROW_UP);
     await until(
       driver,
       async () => String(await edges()) === '3,9,13,18,24,30',
@@ -224,26 +194,22 @@ describe('working on a project', function () {
     );
     expect(await (await find(driver, 'band-C')).getAttribute('textContent')).to.contain('Damson');
     await (await findButton(driver, 'Hold the total height')).click();
-    expect(await attribute('edge-F', 'aria-disabled')).to.equal('true');
-    await (await find(driver, 'edge-F')).sendKeys(Key.ARROW_UP);
-    await chooseInMenu('Band E', 'Remove band');
-    await until(
-      driver,
-      async () => (await (await find(driver, 'ledger-height')).getText()).includes('30 layers'),
-      'the total is held',
-    );
-    expect(await attribute('edge-D', 'aria-valuenow')).to.equal('24');
+    expect(await bench.attribute('edge-F', 'aria-disabled')).to.equal('true');
+    await bench.nudge('F', Key.ARROW_UP);
+    await chooseFrom(driver, 'Band E', 'Remove band');
+    await bench.ledgerSays('height', /30 layers/);
+    expect(await bench.edgeLayer('D')).to.equal(24);
     expect(await axeFaults(session)).to.deep.equal([]);
-    await withCtrl('z');
-    await until(driver, async () => (await count('edge-F')) === 1, 'E is back');
-    await withCtrl('z');
-    await press('h');
+    await bench.withCtrl('z');
+    await until(driver, async () => (await bench.count('edge-F')) === 1, 'E is back');
+    await bench.withCtrl('z');
+    await bench.press('h');
     await until(
       driver,
-      async () => (await attribute('edge-F', 'aria-disabled')) === 'true',
+      async () => (await bench.attribute('edge-F', 'aria-disabled')) === 'true',
       'H holds again',
     );
-    await press('h');
+    await bench.press('h');
   });
 
   it('others of the same colour are offered, and shown while they are pointed at', async () => {
@@ -270,12 +236,12 @@ describe('working on a project', function () {
   it('named versions are kept with a picture, compared on the wipe, gone back to and undone', async () => {
     const { driver } = session;
     await begin('Dome at dusk');
-    await press('v');
+    await bench.press('v');
     await find(driver, 'versions');
-    await press('Before the reversal', Key.ENTER);
+    await bench.press('Before the reversal', Key.ENTER);
     await find(driver, 'version');
     expect(await axeFaults(session)).to.deep.equal([]);
-    await press(Key.ESCAPE);
+    await bench.press(Key.ESCAPE);
     await (await findButton(driver, 'Dark low, light high')).click();
     const reversed = { ...demo.rule, reversed: true };
     const shows = (pixels: number[][], what: string, canvas = 'print-canvas'): Promise<boolean> =>
@@ -287,16 +253,16 @@ describe('working on a project', function () {
         what,
       );
     await shows(pixelsAt(demo.print(demo.bands, reversed), PLACES), 'the relief is reversed');
-    await saved();
+    await settled(session.driver);
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
-    await chooseInMenu('Project Dome at dusk', 'Versions');
+    await chooseFrom(driver, 'Project Dome at dusk', 'Versions');
     await until(
       driver,
       async () =>
         (await driver.executeScript(
           'return document.querySelector("[data-testid=version] img").naturalWidth',
-        )) === 480,
+        )) === 375,
       'its picture is there',
     );
     await (await findButton(driver, 'Compare Before the reversal on the wipe')).click();
@@ -310,66 +276,63 @@ describe('working on a project', function () {
     expect(await axeFaults(session)).to.deep.equal([]);
     await (await sides.findElement(By.css('option[value=artwork]'))).click();
     await find(driver, 'artwork-canvas');
-    await (await find(driver, 'choice-print')).click();
-    await press('v');
+    await bench.choose('print');
+    await bench.press('v');
     await (await findButton(driver, 'Go back to Before the reversal')).click();
     await shows(pixelsAt(demo.print(demo.bands), PLACES), 'it is as it was');
-    await withCtrl('z');
+    await bench.withCtrl('z');
     await shows(pixelsAt(demo.print(demo.bands, reversed), PLACES), 'going back was one step');
-    await press('v');
+    await bench.press('v');
     await (await findButton(driver, 'Rename Before the reversal')).click();
-    await withCtrl('a');
-    await press('Light side up', Key.ENTER);
+    await bench.withCtrl('a');
+    await bench.press('Light side up', Key.ENTER);
     await findButton(driver, 'Go back to Light side up');
-    await press(Key.ESCAPE);
-    await chooseInMenu('Project Dome at dusk', 'Download the project file');
+    await bench.press(Key.ESCAPE);
+    await chooseFrom(driver, 'Project Dome at dusk', 'Download the project file');
     const { bytes } = await readDownload(session, /\.strata$/);
     const path = join(folder, 'packed.strata');
     writeFileSync(path, bytes);
     await driver.get(session.address);
     await upload(session, path);
     await find(driver, 'print-canvas');
-    await press('v');
+    await bench.press('v');
     await (await findButton(driver, 'Delete Light side up')).click();
-    await until(driver, async () => (await count('version')) === 0, 'it is gone');
-    await press(Key.ESCAPE);
+    await until(driver, async () => (await bench.count('version')) === 0, 'it is gone');
+    await bench.press(Key.ESCAPE);
   });
 
   it('what was done can be undone and redone after a reload', async () => {
     const { driver } = session;
     await begin('Dome at dusk');
-    const edge = (): Promise<string> => attribute('edge-B', 'aria-valuenow');
-    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP, Key.ARROW_UP);
+    const edge = (): Promise<string> => bench.attribute('edge-B', 'aria-valuenow');
+    await bench.nudge('B', Key.ARROW_UP, Key.ARROW_UP);
     expect(await edge()).to.equal('10');
-    await withCtrl('z');
-    await saved();
+    await bench.withCtrl('z');
+    await settled(session.driver);
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
     expect(await edge()).to.equal('9');
-    await withCtrl('z');
+    await bench.withCtrl('z');
     expect(await edge()).to.equal('8');
-    await withCtrl('z', true);
-    await withCtrl('z', true);
+    await bench.withCtrl('z', true);
+    await bench.withCtrl('z', true);
     expect(await edge()).to.equal('10');
   });
 
   it('commands are found by name, and keys are told', async () => {
     const { driver } = session;
-    await withCtrl('k');
-    await find(driver, 'palette-input');
-    await press('lamp');
+    await bench.openCommands();
+    await bench.press('lamp');
     expect(await axeFaults(session)).to.deep.equal([]);
-    await press(Key.ENTER);
+    await bench.press(Key.ENTER);
     await find(driver, 'lamp-canvas');
-    await press('?');
+    await bench.press('?');
     expect(await (await find(driver, 'shortcuts')).getText()).to.match(
       /Versions[\s\S]*five layers up/,
     );
     expect(await axeFaults(session)).to.deep.equal([]);
-    await press(Key.ESCAPE, '1');
-    await withCtrl('k');
-    await find(driver, 'palette-input');
-    await press('look dark', Key.ENTER);
+    await bench.press(Key.ESCAPE, '1');
+    await bench.command('look dark');
     const theme = (): Promise<unknown> =>
       driver.executeScript('return getComputedStyle(document.body).backgroundColor');
     await until(driver, async () => (await theme()) === 'rgb(23, 25, 28)', 'it is dark');
@@ -377,13 +340,11 @@ describe('working on a project', function () {
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
     expect(await theme()).to.equal('rgb(23, 25, 28)');
-    await withCtrl('k');
-    await find(driver, 'palette-input');
-    await press('as the system', Key.ENTER);
+    await bench.command('as the system');
     await until(driver, async () => (await theme()) === 'rgb(247, 247, 245)', 'it is light');
-    await press('.');
+    await bench.press('.');
     await find(driver, 'width-mm');
-    await press(',');
+    await bench.press(',');
     await find(driver, 'section');
   });
 
@@ -399,30 +360,30 @@ describe('working on a project', function () {
     const tabTo = async (wanted: RegExp): Promise<void> => {
       for (let i = 0; i < 80; i += 1) {
         if (wanted.test(await focused())) return;
-        await press(Key.TAB);
+        await bench.press(Key.TAB);
       }
       expect.fail(`never came to ${String(wanted)}`);
     };
     await tabTo(/^Begin with Crater study$/);
-    await press(Key.ENTER);
+    await bench.press(Key.ENTER);
     await find(driver, 'print-canvas');
     await tabTo(/^Picture, print view/);
-    await press('p');
+    await bench.press('p');
     await find(driver, 'pins');
     await tabTo(/^Upper edge of band B/);
-    const before = Number(await attribute('edge-B', 'aria-valuenow'));
-    await press(Key.ARROW_UP);
-    expect(Number(await attribute('edge-B', 'aria-valuenow'))).to.equal(before + 1);
+    const before = await bench.edgeLayer('B');
+    await bench.press(Key.ARROW_UP);
+    expect(await bench.edgeLayer('B')).to.equal(before + 1);
     await tabTo(/^Band B$/);
-    await press(Key.ENTER);
+    await bench.press(Key.ENTER);
     await findButton(driver, 'Split in two');
-    await press(Key.ESCAPE);
+    await bench.press(Key.ESCAPE);
   });
 
   it('what was put by while the page was left is one step; what was saved already is none', async () => {
     const { driver } = session;
     await begin('Crater study');
-    await saved();
+    await settled(session.driver);
     /** Puts the saved document by as if the page had just been left, under a name if one is given. */
     const putBy = (name: string | null): Promise<unknown> =>
       driver.executeAsyncScript(
@@ -445,14 +406,14 @@ describe('working on a project', function () {
     await find(driver, 'section');
     expect(await canUndo(), 'saved already').to.equal(false);
     // The first print is saved too, and what was put by is forgotten with it.
-    await workedOut();
-    await saved();
+    await settled(session.driver);
+    await settled(session.driver);
     await putBy('Crater, later');
     await driver.navigate().refresh();
     await find(driver, 'section');
     expect(await canUndo(), 'not saved').to.equal(true);
     expect(await driver.getTitle()).to.contain('Crater, later');
-    await (await findButton(driver, 'Undo')).click();
+    await bench.undo();
     await until(
       driver,
       async () => (await driver.getTitle()).startsWith('Crater study'),
@@ -464,18 +425,18 @@ describe('working on a project', function () {
     const { driver } = session;
     const devTools = driver as unknown as Driver;
     await begin('Crater study');
-    await saved();
+    await settled(session.driver);
     await devTools.sendDevToolsCommand('Network.enable', {});
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: ['*SheetPage*'] });
     await driver.navigate().refresh();
-    await (await find(driver, 'stop-sheet')).click();
+    await bench.goTo('sheet');
     expect(await (await find(driver, 'failed')).getText()).to.contain('your work is kept');
     expect(await axeFaults(session)).to.deep.equal([]);
-    await (await find(driver, 'stop-stack')).click();
+    await bench.goTo('stack');
     await find(driver, 'section');
-    expect(await count('failed')).to.equal(0);
+    expect(await bench.count('failed')).to.equal(0);
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: [] });
-    await (await find(driver, 'stop-sheet')).click();
+    await bench.goTo('sheet');
     await (await findButton(driver, 'Load the page anew, once the app runs')).click();
     expect(await (await find(driver, 'swap-sheet')).getText()).to.contain('Crater study');
   });
@@ -483,35 +444,37 @@ describe('working on a project', function () {
   it('two tabs on one project: the second goes on as a copy, and takes over what the first left', async () => {
     const { driver } = session;
     await begin('Dome at dusk');
-    await saved();
+    await settled(session.driver);
     const address = await driver.getCurrentUrl();
     const first = await driver.getWindowHandle();
     await driver.switchTo().newWindow('tab');
     await driver.get(address);
     await find(driver, 'other-tab');
     expect(await (await find(driver, 'save-state')).getText()).to.equal('in another tab too');
-    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+    await bench.nudge('B', Key.ARROW_UP);
     await until(
       driver,
-      async () => (await driver.getCurrentUrl()) !== address && (await count('other-tab')) === 0,
+      async () =>
+        (await driver.getCurrentUrl()) !== address && (await bench.count('other-tab')) === 0,
       'it has become a copy',
     );
     expect(await driver.getTitle()).to.equal('Dome at dusk copy - Zesty Strata');
-    await saved();
-    expect(await attribute('edge-B', 'aria-valuenow')).to.equal('9');
+    await settled(session.driver);
+    expect(await bench.edgeLayer('B')).to.equal(9);
     await driver.get(address);
     await find(driver, 'other-tab');
-    expect(await attribute('edge-B', 'aria-valuenow'), 'the first is as it was').to.equal('8');
+    expect(await bench.edgeLayer('B'), 'the first is as it was').to.equal(8);
     const second = await driver.getWindowHandle();
     await driver.switchTo().window(first);
     // Left before it is saved: nothing may be lost all the same.
-    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_DOWN);
+    await bench.nudge('B', Key.ARROW_DOWN);
     await driver.get(session.address);
     await driver.switchTo().window(second);
     await until(
       driver,
       async () =>
-        (await count('other-tab')) === 0 && (await attribute('edge-B', 'aria-valuenow')) === '7',
+        (await bench.count('other-tab')) === 0 &&
+        (await bench.attribute('edge-B', 'aria-valuenow')) === '7',
       'what the first tab left is here',
     );
     await driver.close();
@@ -577,7 +540,7 @@ describe('working on a project', function () {
     const notices = async (): Promise<string> => {
       await (await find(session.driver, 'notices')).click();
       const text = await (await findCss(session.driver, '[role=dialog]')).getText();
-      await press(Key.ESCAPE);
+      await bench.press(Key.ESCAPE);
       return text;
     };
     /** Every rule and view of what is open; ends with the print. */
@@ -589,7 +552,7 @@ describe('working on a project', function () {
       }
       const views = ['artwork', 'wipe', 'difference', 'heights', 'lamp', 'solid', 'print'];
       for (const [i, view] of views.entries()) {
-        await press(String(((i + 1) % views.length) + 1));
+        await bench.press(String(((i + 1) % views.length) + 1));
         await findCss(driver, `[data-testid=choice-${view}][data-state=on]`);
       }
       await find(driver, 'print-canvas');
@@ -623,27 +586,23 @@ describe('working on a project', function () {
     it('1 x 5000 pixels', async () => {
       await take(picture('strip', 1, 5000, (_, y) => [y / 20, y / 20, y / 20, 255]));
       await tryAll();
-      expect(await (await find(session.driver, 'ledger-size')).getText()).to.contain('1 x 5000 mm');
+      expect(await bench.ledger('size')).to.contain('1 x 5000 mm');
     });
 
     it('a stack of one band, and one of 120 layers', async () => {
       const { driver } = session;
       await begin('Crater study');
-      for (const band of ['D', 'C', 'B']) await chooseInMenu(`Band ${band}`, 'Remove band');
-      await until(driver, async () => (await count('edge-B')) === 0, 'one band is left');
+      for (const band of ['D', 'C', 'B']) await chooseFrom(driver, `Band ${band}`, 'Remove band');
+      await until(driver, async () => (await bench.count('edge-B')) === 0, 'one band is left');
       await until(
         driver,
-        async () => (await (await find(driver, 'ledger-swaps')).getText()).startsWith('0'),
+        async () => (await bench.ledger('swaps')).startsWith('0'),
         'there is no swap',
       );
       await tryAll();
       const layers = await find(driver, 'total-layers');
       await layers.sendKeys(Key.chord(Key.CONTROL, 'a'), '120', Key.ENTER);
-      await until(
-        driver,
-        async () => (await (await find(driver, 'ledger-height')).getText()).includes('120 layers'),
-        'the stack is tall',
-      );
+      await bench.ledgerSays('height', /120 layers/);
       expect(await notices()).to.match(/nothing: it has covered before/);
       await tryAll();
       expect(await axeFaults(session)).to.deep.equal([]);

@@ -38,6 +38,8 @@ import { meshVolume } from '../helpers/meshes.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
 const DETAIL_MM = 0.4;
+/** Samples a side of the relief: enough for all kinds of corners. */
+const SIDE = 25;
 const GRID = { firstLayerMm: 0.24, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 };
 const stack = { ...stackOf(4, 5, 6), grid: GRID };
 const LAYERS = totalLayers(stack.bands);
@@ -60,7 +62,7 @@ function relief(size: number): HeightMap {
 }
 
 const source: ReliefSource = {
-  heights: relief(36),
+  heights: relief(SIDE),
   stack,
   filaments: FILAMENTS,
   detailMm: DETAIL_MM,
@@ -277,7 +279,10 @@ describe('exported files, read by other programs', () => {
   it('PNG: heights in 16 bits and the print, a pixel a sample', () => {
     const heights = decodePng(file('heights').bytes);
     expect([heights.width, heights.height, heights.depth, heights.channels]).to.deep.equal([
-      36, 36, 16, 1,
+      SIDE,
+      SIDE,
+      16,
+      1,
     ]);
     expect([...heights.data]).to.deep.equal([...source.heights.data]);
     const print = decodePng(file('print').bytes);
@@ -295,7 +300,7 @@ describe('exported files, read by other programs', () => {
       expect(spawnSync('xmllint', ['--noout', path]).status).to.equal(0);
     }
     const svg = readFileSync(join(folder, 'layers.svg'), 'utf8');
-    expect(svg).to.contain('width="14.4mm" height="14.4mm" viewBox="0 0 14.4 14.4"');
+    expect(svg).to.contain('width="10mm" height="10mm" viewBox="0 0 10 10"');
     for (let layer = 1; layer <= LAYERS; layer += 1) {
       const samples = source.heights.data.filter((n) => n >= layer).length;
       expect(outlineArea(traceOutlines(source.heights, layer)), `layer ${layer}`).to.equal(samples);

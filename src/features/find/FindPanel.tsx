@@ -22,6 +22,7 @@ import { NumberField } from '../../ui/NumberField.tsx';
 import { Progress } from '../../ui/Progress.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import { CandidateList, type Wish } from './CandidateList.tsx';
+import { recall, remember } from '../../platform/browser/remembered.ts';
 import styles from './Find.module.css';
 import { FoundStacks } from './FoundStacks.tsx';
 import { ImportanceTools } from './ImportanceTools.tsx';
@@ -40,6 +41,9 @@ const EFFORTS = [
   { value: '3', text: 'usual' },
   { value: '10', text: 'thorough' },
 ] as const;
+
+/** How much is looked at is a matter of the maker's patience: the last choice is the first of the next search. */
+const EFFORT = 'find-effort';
 
 /** The seed of the first search; the same request always gives the same answer. */
 const SEED = 1;
@@ -63,7 +67,13 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   );
   const [rare, setRare] = useState(0);
   const [sturdy, setSturdy] = useState(false);
-  const [seconds, setSeconds] = useState<(typeof EFFORTS)[number]['value']>('3');
+  const [effort, setEffort] = useState(
+    () =>
+      recall(
+        EFFORT,
+        EFFORTS.map(({ value }) => value),
+      ) ?? '3',
+  );
   const [wishes, setWishes] = useState<ReadonlyMap<string, Wish>>(new Map());
   const [bottom, setBottom] = useState(ANY);
   const [top, setTop] = useState(ANY);
@@ -137,7 +147,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
         start: improve ? bands : null,
         rare,
         sturdy,
-        seconds: Number(seconds),
+        seconds: Number(effort),
         seed: SEED,
       },
       rack.filter((one) => !allowed.includes(one) && wishes.get(one.id) !== 'never'),
@@ -224,9 +234,12 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
           <SelectField
             compact
             label="How much to look"
-            value={seconds}
+            value={effort}
             options={EFFORTS}
-            onChange={setSeconds}
+            onChange={(chosen) => {
+              setEffort(chosen);
+              remember(EFFORT, chosen);
+            }}
           />
         </div>
         <ImportanceTools />

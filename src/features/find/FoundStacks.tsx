@@ -113,7 +113,12 @@ function FoundRow({ name, stack, same, rack, onShow, onApply }: FoundRowProps) {
   const filamentOf = (id: string): Filament | undefined => rack.find((one) => one.id === id);
   const [less, more] = stack.whenOff;
   const { documents } = useProject();
-  const [counts, setCounts] = useState<CountedSamples | null>(null);
+  // Of this very stack: what the last search counted under the same name is another one's.
+  const [measured, setMeasured] = useState<{
+    readonly of: SuggestedStack;
+    readonly counts: CountedSamples;
+  } | null>(null);
+  const counts = measured?.of === stack ? measured.counts : null;
   const present = documents.getState().document;
   const topMm = layerTopMm(present.grid, totalLayers(stack.bands));
   const presentMm = layerTopMm(present.grid, totalLayers(present.bands));
@@ -158,7 +163,13 @@ function FoundRow({ name, stack, same, rack, onShow, onApply }: FoundRowProps) {
         </Button>
       </span>
       <span className={styles.body}>
-        <FoundPicture stack={stack} rack={rack} onMeasured={setCounts} />
+        <FoundPicture
+          stack={stack}
+          rack={rack}
+          onMeasured={(made) => {
+            setMeasured({ of: stack, counts: made });
+          }}
+        />
         <span className={styles.facts}>
           <span className={styles.strip} role="img" aria-label={words} title={words}>
             {stack.bands.map(({ filamentId, layers }, i) => {

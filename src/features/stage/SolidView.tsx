@@ -29,9 +29,19 @@ export function SolidView() {
     const element = canvas.current;
     const area = element?.parentElement;
     if (!element || !area) return;
+    /** What is under way: a shape that is asked for, and a picture that is to be drawn. */
+    let busy = false;
+    let drawing = false;
+    const tellDrawing = (): void => {
+      const now = busy || drawing;
+      if (views.getState().drawing !== now) views.setState({ drawing: now });
+    };
     let scene: SolidScene;
     try {
-      scene = new SolidScene(element);
+      scene = new SolidScene(element, (now) => {
+        drawing = now;
+        tellDrawing();
+      });
     } catch {
       setTrouble(
         'This browser does not draw in 3D (WebGL 2 is missing or switched off). All other views go on working.',
@@ -50,12 +60,12 @@ export function SolidView() {
       const { document } = documents.getState();
       scene.setLooks(looksOf(live.store.getState(), document), document.grid);
     };
-    let busy = false;
     const reshape = (): void => {
       const { heights, shown } = live.store.getState();
       const { document } = documents.getState();
       if (!heights || busy || upToDate()) return;
       busy = true;
+      tellDrawing();
       asked = wanted();
       worker
         .run('solid', {
@@ -72,8 +82,10 @@ export function SolidView() {
         })
         .finally(() => {
           busy = false;
+          if (closed) return;
           // What has changed meanwhile follows.
-          if (!closed) reshape();
+          reshape();
+          tellDrawing();
         });
     };
     const applyLook = (): void => {
@@ -140,6 +152,7 @@ export function SolidView() {
       unfollowDocument();
       unwatch();
       scene.dispose();
+      views.setState({ drawing: false });
     };
   }, [live, views, worker, documents]);
 

@@ -211,7 +211,7 @@ export function Stage() {
       </div>
       {view === 'solid' ? (
         <Failsafe>
-          <Suspense fallback={<p className={styles.solidTrouble}>Loading the 3D view</p>}>
+          <Suspense fallback={<SolidLoading />}>
             <SolidView />
           </Suspense>
         </Failsafe>
@@ -225,4 +225,15 @@ export function Stage() {
       <MeasureScreen />
     </section>
   );
+}
+
+function SolidLoading() {
+  const { views } = useProject();
+  useEffect(() => {
+    views.setState({ drawing: true });
+    return () => {
+      views.setState({ drawing: false });
+    };
+  }, [views]);
+  return <p className={styles.solidTrouble}>Loading the 3D view</p>;
 }

@@ -87,8 +87,14 @@ export class SolidScene {
   private frame = 0;
   private stretch = 1;
 
-  /** @throws Error where the browser has no WebGL 2 */
-  constructor(private readonly canvas: HTMLCanvasElement) {
+  /**
+   * @param onDrawing hears when there is something to be drawn (true), and when it has been (false)
+   * @throws Error where the browser has no WebGL 2
+   */
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly onDrawing: (drawing: boolean) => void,
+  ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
@@ -114,11 +120,13 @@ export class SolidScene {
   /** Draws at the next frame. */
   readonly draw = (): void => {
     if (this.frame !== 0) return;
+    this.onDrawing(true);
     this.frame = requestAnimationFrame(() => {
       this.frame = 0;
       this.renderer.render(this.scene, this.camera);
       this.canvas.dataset.painted = String(Number(this.canvas.dataset.painted ?? 0) + 1);
       this.canvas.dataset.triangles = String(this.renderer.info.render.triangles);
+      this.onDrawing(false);
     });
   };
 
