@@ -3,7 +3,7 @@ import { createDocumentStore, type History } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
 import { Exporter } from '../state/exporter.ts';
 import { followDocument } from '../state/live-print.ts';
-import { stackOf } from '../state/document-facts.ts';
+import { heightRequest, shownSamplesOf, stackOf } from '../state/document-facts.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { planningFilaments } from '../state/rack-store.ts';
@@ -14,7 +14,7 @@ import type { OpenedArtwork } from '../workers/protocol.ts';
 import { startArtworkWorker } from '../workers/start-worker.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
 import { readUnpacked, type PackedProject } from '../state/project-file.ts';
-import { describeProjectFault } from './words.ts';
+import { describeProjectFault } from '../platform/fault-words.ts';
 
 /** Something the maker has to be told in words; nothing else has changed. */
 export class Refusal extends Error {
@@ -148,18 +148,19 @@ export async function closeProject(project: OpenProject): Promise<void> {
 
 const THUMBNAIL_PX = 480;
 
-/** A small PNG of a document's print, or null before there is one. Made in the worker: it must not disturb a drag. */
+/** A small PNG of a document's print, or null where none can be made any more. Made in the worker: it must not disturb a drag. */
 export async function makeThumbnail(
   worker: WorkerClient,
   document: ProjectDocument,
 ): Promise<Blob | null> {
   try {
     const { png } = await worker.run('thumbnail', {
+      request: heightRequest(document, shownSamplesOf(document)),
       stack: stackOf(document),
       filaments: document.filaments,
       sidePx: THUMBNAIL_PX,
     });
-    return png && new Blob([png], { type: 'image/png' });
+    return new Blob([png], { type: 'image/png' });
   } catch {
     // The project was closed meanwhile; the thumbnail it had will do.
     return null;

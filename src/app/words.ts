@@ -2,7 +2,6 @@ import type { PrinterJsonFault } from '#core/formats/printer-json.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import type { Notice } from '#core/heights/notices.ts';
 import type { Stop } from '../state/view-store.ts';
-import type { StrataFault } from '#core/formats/strata-file.ts';
 
 /** What the stops are called. */
 export const STOP_NAMES: Readonly<Record<Stop, string>> = {
@@ -12,26 +11,6 @@ export const STOP_NAMES: Readonly<Record<Stop, string>> = {
   sheet: 'Swap sheet',
   rehearse: 'Rehearse',
 };
-
-/** A fault of a project file in words. */
-export function describeProjectFault({ code, where }: StrataFault): string {
-  switch (code) {
-    case 'damaged-project':
-      return where === undefined
-        ? 'The project in this file cannot be read: it is damaged. Use another copy of it.'
-        : `The project in this file cannot be read: ${where} is not what it should be. Use another copy of it.`;
-    case 'project-too-large':
-      return `This file would unpack to more than a project can hold (${where ?? 'the picture'}). It is damaged, or not a project of Zesty Strata.`;
-    case 'project-too-many-parts':
-      return 'This file has more parts than a project has. Choose a .strata file that was downloaded here.';
-    case 'newer-project':
-      return 'This project was made with a later version of Zesty Strata. Open it there, or update this one.';
-    case 'artwork-missing':
-      return 'The project file lacks its picture, or holds another one. Use another copy of it.';
-    default:
-      return 'This is not a project of Zesty Strata. Choose a .strata file or a picture.';
-  }
-}
 
 /** Why a file of printers was not taken in. */
 export function describePrinterJsonFault({

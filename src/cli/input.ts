@@ -5,7 +5,12 @@ import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { decodeText, describeTextFault } from '../platform/decode-text.ts';
 import { BadInput } from '../platform/bad-input.ts';
-import { describeRackFault, describeStackFault } from '../platform/fault-words.ts';
+import {
+  describeProjectFault,
+  describeRackFault,
+  describeStackFault,
+} from '../platform/fault-words.ts';
+import { readProjectFile, type PackedProject } from '../state/project-file.ts';
 
 /** Reads a file, or says why it cannot be read. */
 export async function readInput(path: string): Promise<Uint8Array> {
@@ -35,4 +40,11 @@ export async function readStackAndRack(
   const stack = readStackJson(await readText(stackPath), filaments);
   if (!stack.ok) throw new BadInput(`${stackPath}: ${describeStackFault(stack.fault)}`);
   return { stack: stack.value, filaments };
+}
+
+/** Reads a project file of any schema so far. */
+export async function readProject(path: string): Promise<PackedProject> {
+  const read = readProjectFile(await readInput(path));
+  if (!read.ok) throw new BadInput(`${path}: ${describeProjectFault(read.fault)}`);
+  return read.value;
 }

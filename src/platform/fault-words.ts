@@ -12,6 +12,7 @@ import type { WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoDoubt, PhotoFault } from '#core/wedge/read-photo.ts';
 import type { StackFault } from '#core/formats/stack-json.ts';
 import { MOST_AREA_PX, type PictureFault } from './check-picture.ts';
+import type { StrataFault } from '#core/formats/strata-file.ts';
 
 type Words<Failure extends Fault> = {
   readonly [Code in Failure['code']]: (fault: Pick<Failure, 'where' | 'detail'>) => string;
@@ -201,5 +202,25 @@ export function describeFindFault({ code, where = '' }: FindFault): string {
       return `${where} cannot be the lowest and the highest filament with so few swaps. Allow more swaps, or free one end.`;
     default:
       return `The bands that must be there need ${where} layers. Allow more layers, or fewer for each band.`;
+  }
+}
+
+/** A fault of a project file in words. */
+export function describeProjectFault({ code, where }: StrataFault): string {
+  switch (code) {
+    case 'damaged-project':
+      return where === undefined
+        ? 'The project in this file cannot be read: it is damaged. Use another copy of it.'
+        : `The project in this file cannot be read: ${where} is not what it should be. Use another copy of it.`;
+    case 'project-too-large':
+      return `This file would unpack to more than a project can hold (${where ?? 'the picture'}). It is damaged, or not a project of Zesty Strata.`;
+    case 'project-too-many-parts':
+      return 'This file has more parts than a project has. Choose a .strata file that was downloaded here.';
+    case 'newer-project':
+      return 'This project was made with a later version of Zesty Strata. Open it there, or update this one.';
+    case 'artwork-missing':
+      return 'The project file lacks its picture, or holds another one. Use another copy of it.';
+    default:
+      return 'This is not a project of Zesty Strata. Choose a .strata file or a picture.';
   }
 }

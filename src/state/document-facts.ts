@@ -1,14 +1,15 @@
 import { tidyMm } from '#core/base/numbers.ts';
-import { planSamples, type SampleGrid } from '#core/relief/sampling.ts';
+import { coarsenSamples, planSamples, type SampleGrid } from '#core/relief/sampling.ts';
 import { aimColours, coloursOfRamp, onlyBands } from '#core/heights/closest.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import { padOfShape } from '#core/relief/shape.ts';
+import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
-import type { HeightRequest, PrintedExtent } from '../workers/protocol.ts';
+import { STAGE_AREA_PX, type PrintedExtent } from '../workers/protocol.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /** A filament of the rack as a project keeps it. */
@@ -57,6 +58,11 @@ export function samplesOf(document: Sized): SampleGrid {
     document.detailMm,
     padOfShape(document.shape),
   );
+}
+
+/** The samples that a document is shown with: those of its relief, or coarser ones where they are too many for the stage. */
+export function shownSamplesOf(document: Sized): SampleGrid {
+  return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
 }
 
 /** A number of samples each way, in mm. */
@@ -129,7 +135,7 @@ export function heightRequest(
     detailMm,
     pad,
   }: Pick<SampleGrid, 'columns' | 'rows' | 'detailMm' | 'pad'> = samplesOf(document),
-): HeightRequest {
+): ReliefRequest {
   return {
     columns,
     rows,

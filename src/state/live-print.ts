@@ -4,13 +4,13 @@ import type { HeightMap } from '#core/base/raster.ts';
 import type { Difference } from '#core/heights/difference.ts';
 import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
-import { coarsenSamples, type SampleGrid } from '#core/relief/sampling.ts';
+import type { ReliefRequest } from '#core/plan/relief-plan.ts';
+import type { SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import { STAGE_AREA_PX } from '../workers/artwork-handlers.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { HeightRequest, OpenedArtwork, PrintedExtent } from '../workers/protocol.ts';
+import type { OpenedArtwork, PrintedExtent } from '../workers/protocol.ts';
 import type { DocumentStore } from './document-store.ts';
-import { heightRequest, samplesOf, stackOf } from './document-facts.ts';
+import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -19,6 +19,8 @@ export interface LiveState {
   readonly ramp: Ramp;
   /** Heights as shown; null until the first ones are there. */
   readonly heights: HeightMap | null;
+  /** What these heights were asked with; null until the first ones are there. */
+  readonly request: ReliefRequest | null;
   /** Shown samples at each height. */
   readonly counts: Uint32Array | null;
   /** How far what is printed reaches, in shown samples; null until the first heights are there. */
@@ -49,15 +51,11 @@ function rampOf(document: ProjectDocument): Ramp {
   return rampOfStack(stackOf(document), document.filaments);
 }
 
-function shownGrid(document: ProjectDocument): SampleGrid {
-  return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
-}
-
 /**
  * A request while something is dragged or tried out: calm and islands take longer than a hand waits, so they are left out
  * of heights that change with every move, and follow when it rests.
  */
-function draft(request: HeightRequest, moving: boolean): HeightRequest {
+function draft(request: ReliefRequest, moving: boolean): ReliefRequest {
   if (!moving || request.rule.kind !== 'closest') return request;
   return { ...request, rule: { ...request.rule, quick: true, calm: 0, smallestMm: 0 } };
 }
@@ -81,16 +79,17 @@ export function followDocument(
     opened,
     ramp: rampOf(first),
     heights: null,
+    request: null,
     counts: null,
     extent: null,
     edges: null,
-    shown: shownGrid(first),
+    shown: shownSamplesOf(first),
     difference: null,
     fine: null,
     pending: true,
   }));
   let previewed: ProjectDocument | null = null;
-  let wanted = draft(heightRequest(first, shownGrid(first)), false);
+  let wanted = draft(heightRequest(first, shownSamplesOf(first)), false);
   let sent = '';
   let busy = false;
   let stopped = false;
@@ -117,18 +116,18 @@ export function followDocument(
       const document = current();
       const abort = new AbortController();
       errorAbort = abort;
+      const request = wanted;
       worker
-        .run('difference', { stack: stackOf(document), filaments: document.filaments }, abort)
+        .run(
+          'difference',
+          { request, stack: stackOf(document), filaments: document.filaments },
+          abort,
+        )
         .then(async ({ difference }) => {
           if (abort.signal.aborted) return;
           store.setState({ difference });
-          const { detailMm } = store.getState().shown;
-          const { parts } = await worker.run(
-            'fineParts',
-            { detailMm, lineMm: document.lineMm },
-            abort,
-          );
-          store.setState({ fine: parts });
+          const { lineMm } = document;
+          store.setState({ fine: await worker.run('fineParts', { request, lineMm }, abort) });
           if (errorAbort === abort) rest();
         })
         .catch((error: unknown) => {
@@ -143,14 +142,22 @@ export function followDocument(
     if (busy || key === sent || stopped) return;
     busy = true;
     sent = key;
-    const grid = shownGrid(current());
+    const grid = shownSamplesOf(current());
+    const request = wanted;
     worker
-      .run('heights', wanted)
+      .run('heights', request)
       .then(({ heights, counts, edges, extent }) => {
         const { shown } = store.getState();
         const same = JSON.stringify(shown) === JSON.stringify(grid);
         if (!stopped)
-          store.setState({ heights, counts, edges, extent, shown: same ? shown : grid });
+          store.setState({
+            heights,
+            request,
+            counts,
+            edges,
+            extent,
+            shown: same ? shown : grid,
+          });
         measureLater();
       })
       .catch(report)
@@ -166,7 +173,7 @@ export function followDocument(
     const document = current();
     store.setState({ ramp: rampOf(document), pending: true });
     wanted = draft(
-      heightRequest(document, shownGrid(document)),
+      heightRequest(document, shownSamplesOf(document)),
       documents.getState().gestureFrom !== null || previewed !== null,
     );
     measureLater();

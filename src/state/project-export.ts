@@ -1,8 +1,9 @@
+import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import type { ExportRequest, PrintedExtent } from '../workers/protocol.ts';
+import type { PrintedExtent } from '../workers/protocol.ts';
 import {
   extentMm,
   heightRequest,

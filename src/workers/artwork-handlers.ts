@@ -1,16 +1,11 @@
-import {
-  brightnessHistogram,
-  measureBrightness,
-  type BrightnessMap,
-} from '#core/artwork/brightness.ts';
-import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
+import { brightnessHistogram, measureBrightness } from '#core/artwork/brightness.ts';
 import {
   importanceOfCells,
   paintImportance,
   type ImportanceStroke,
 } from '#core/artwork/importance.ts';
 import { shareInPiece } from '#core/relief/sampling.ts';
-import { padSamples, printedBox, sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { printedBox, sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
@@ -30,10 +25,10 @@ import {
   thinHeights,
 } from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import { heightsByRule } from '#core/heights/height-rules.ts';
+import type { ExportRequest } from '#core/plan/export-request.ts';
+import { ReliefPlan, type ReliefRequest } from '#core/plan/relief-plan.ts';
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
 import { findFineParts } from '#core/relief/fine-parts.ts';
-import { PLAIN_SHAPE, shapePiece } from '#core/relief/shape.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { bandEnds } from '#core/stack/stack.ts';
@@ -44,23 +39,17 @@ import {
   type PictureFault,
 } from '../platform/check-picture.ts';
 import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
-import type { ArtworkJobs, ExportRequest, HeightRequest, OpenedArtwork } from './protocol.ts';
+import {
+  STAGE_AREA_PX,
+  type ArtworkJobs,
+  type OpenedArtwork,
+  type PrintRequest,
+} from './protocol.ts';
 import type { Handlers } from './serve.ts';
-
-/** Most pixels of the picture on the stage, and of the heights shown with it. */
-export const STAGE_AREA_PX = 1_050_000;
 
 export type Decode = (
   bytes: Uint8Array<ArrayBuffer>,
 ) => Promise<Result<DecodedPicture, PictureFault>>;
-
-/** A picture sampled for the relief, with what rules need of it. */
-interface SampledArtwork {
-  readonly samples: RgbaRaster;
-  readonly pad: number;
-  readonly brightness: BrightnessMap;
-  readonly cells: () => ColourCells;
-}
 
 /** The rectangle that holds all that is printed, as shares; the whole picture where nothing is. */
 function boxOf(stage: RgbaRaster): OpenedArtwork['box'] {
@@ -82,60 +71,26 @@ function measure(heights: HeightMap): Omit<ArtworkJobs['heights']['output'], 'he
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
 export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
-  let picture: RgbaRaster | undefined;
-  let sampled: SampledArtwork | undefined;
-  let last: HeightMap | undefined;
-  /** What the last heights were asked with. */
-  let lastKey = '';
+  let opened: ReliefPlan | undefined;
 
-  const sample = (
-    { columns, rows, pad = 0 }: HeightRequest,
+  const plan = (): ReliefPlan => {
+    if (!opened) throw new Error('no artwork is open');
+    return opened;
+  };
+
+  const heightsOf = (request: ReliefRequest, checkpoint: Checkpoint): HeightMap =>
+    plan().relief(request, checkpoint).heights;
+
+  const printOf = (
+    { request, stack, filaments }: PrintRequest,
     checkpoint: Checkpoint,
-  ): SampledArtwork => {
-    if (!picture) throw new Error('no artwork is open');
-    // Only the last size is kept: it changes rarely, and a rule changes often.
-    if (
-      sampled?.samples.width !== columns ||
-      sampled.samples.height !== rows ||
-      sampled.pad !== pad
-    ) {
-      const inner = sampleArtwork(picture, columns - 2 * pad, rows - 2 * pad, checkpoint);
-      const samples = padSamples(inner, pad);
-      let cells: ColourCells | undefined;
-      sampled = {
-        samples,
-        pad,
-        brightness: measureBrightness(samples),
-        cells: () => (cells ??= gatherColours(samples)),
-      };
-    }
-    return sampled;
-  };
-
-  const heightsOf = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
-    const artwork = sample(request, partOf(checkpoint, 0, 0.3));
-    const { shape = PLAIN_SHAPE, detailMm, layers } = request;
-    const picture = heightsByRule(artwork, request.rule, request, checkpoint);
-    return partDiagonals(shapePiece(picture, shape, detailMm, layers)).heights;
-  };
-
-  const finalHeights = (request: HeightRequest, checkpoint: Checkpoint): HeightMap => {
-    // Nothing is worked out twice: what is shown is often the finished relief itself.
-    if (last && JSON.stringify(request) === lastKey) return last;
-    const kept = sampled;
-    try {
-      return heightsOf(request, checkpoint);
-    } finally {
-      // The stage goes on with its own, possibly coarser, samples.
-      sampled = kept;
-    }
-  };
+  ): RgbaRaster => paintPrint(heightsOf(request, checkpoint), rampOfStack(stack, filaments));
 
   const sourceOf = (
     { request, crop, ...rest }: ExportRequest,
     checkpoint: Checkpoint,
   ): ReliefSource => {
-    const whole = finalHeights(request, checkpoint);
+    const whole = heightsOf(request, checkpoint);
     const heights = crop ? cropHeights(whole) : whole;
     return { ...rest, heights, detailMm: request.detailMm };
   };
@@ -157,10 +112,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
         Math.max(1, Math.round(raster.height * factor)),
         partOf(checkpoint, 0.6, 1),
       );
-      picture = raster;
-      sampled = undefined;
-      last = undefined;
-      lastKey = '';
+      opened = new ReliefPlan(raster);
       const histogram = brightnessHistogram(measureBrightness(stage));
       const opaque = histogram.reduce((sum, count) => sum + count, 0);
       return {
@@ -181,20 +133,20 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     heights: (request, checkpoint) => {
       const heights = heightsOf(request, checkpoint);
-      last = heights;
-      lastKey = JSON.stringify(request);
       return { heights, ...measure(heights) };
     },
 
-    difference: ({ stack, filaments }, checkpoint) => {
-      if (!sampled || !last) return { difference: null };
+    difference: ({ request, stack, filaments }, checkpoint) => {
+      const heights = heightsOf(request, partOf(checkpoint, 0, 0.3));
+      const { samples } = plan().artwork(request);
       const ramp = rampOfStack(stack, filaments);
-      return { difference: differenceOf(sampled.samples, last, ramp, checkpoint) ?? null };
+      return {
+        difference: differenceOf(samples, heights, ramp, partOf(checkpoint, 0.3, 1)) ?? null,
+      };
     },
 
-    thumbnail: ({ stack, filaments, sidePx }) => {
-      if (!last) return { png: null };
-      const print = paintPrint(last, rampOfStack(stack, filaments));
+    thumbnail: ({ sidePx, ...wanted }, checkpoint) => {
+      const print = printOf(wanted, checkpoint);
       const factor = Math.min(1, sidePx / Math.max(print.width, print.height));
       const small = sampleArtwork(
         print,
@@ -204,37 +156,33 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return { png: PNG_ENCODERS.picture(small) };
     },
 
-    print: ({ request, stack, filaments }, checkpoint) => {
-      const heights = finalHeights(request, checkpoint);
-      return {
-        print: paintPrint(heights, rampOfStack(stack, filaments)),
-        counts: countHeights(heights),
-      };
-    },
+    print: (wanted, checkpoint) => ({
+      print: printOf(wanted, checkpoint),
+      counts: countHeights(heightsOf(wanted.request, checkpoint)),
+    }),
 
-    solid: ({ grid, detailMm, mostSamples, smoothMm }, checkpoint) => {
-      if (!last) return { shape: null };
+    solid: ({ request, grid, mostSamples, smoothMm }, checkpoint) => {
+      const heights = heightsOf(request, partOf(checkpoint, 0, 0.3));
       // Thinned, samples can touch diagonally again.
-      const thin = partDiagonals(thinHeights(last, mostSamples)).heights;
-      const thinMm = (detailMm * last.width) / thin.width;
+      const thin = partDiagonals(thinHeights(heights, mostSamples)).heights;
+      const thinMm = (request.detailMm * heights.width) / thin.width;
       const tops = layerTopsMm(grid, MAX_LAYERS);
       const solid = { heights: thin, detailMm: thinMm, smoothMm };
-      const { positions, triangles } = reliefMesh(solid, tops, checkpoint);
-      const shape = {
+      const { positions, triangles } = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
+      return {
         positions: positions.slice(),
         triangles: triangles.slice(),
         widthMm: thin.width * thinMm,
         heightMm: thin.height * thinMm,
       };
-      return { shape };
     },
 
-    colours: ({ importance }) => {
-      const cells = sampled?.cells();
-      if (!cells) throw new Error('no artwork is sampled');
+    colours: ({ samples, importance }, checkpoint) => {
+      const artwork = plan().artwork(samples, checkpoint);
+      const cells = artwork.cells();
       const { colour, count, width, height } = cells;
       const painted = paintImportance(
-        importance.map((stroke) => inPiece(stroke, width, height, sampled?.pad ?? 0)),
+        importance.map((stroke) => inPiece(stroke, width, height, artwork.pad)),
         width,
         height,
       );
@@ -245,29 +193,27 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    counts: (request, checkpoint) => {
-      return measure(finalHeights(request, checkpoint));
-    },
+    counts: (request, checkpoint) => measure(heightsOf(request, checkpoint)),
 
-    flatColours: ({ count, stack, filaments }, checkpoint) => {
-      const cells = sampled?.cells();
-      if (!cells) throw new Error('no artwork is sampled');
+    flatColours: ({ samples, count, stack, filaments }, checkpoint) => {
+      const cells = plan()
+        .artwork(samples, partOf(checkpoint, 0, 0.3))
+        .cells();
       checkpoint(0.3);
       const tops = bandTops(bandEnds(stack.bands), rampOfStack(stack, filaments));
       return { colours: flatOfPicture(cells, count, tops) };
     },
 
-    size: ({ format, ...wanted }) => {
-      if (!last) return { size: null };
-      const finer = wanted.request.columns / last.width;
-      const heights = wanted.crop ? cropHeights(last) : last;
+    size: ({ shown, format, ...wanted }, checkpoint) => {
+      const whole = heightsOf(shown, checkpoint);
+      const finer = wanted.request.columns / whole.width;
+      const heights = wanted.crop ? cropHeights(whole) : whole;
       const detailMm = wanted.request.detailMm * finer;
-      return { size: estimateFile(format, { ...wanted, heights, detailMm }, finer) };
+      return estimateFile(format, { ...wanted, heights, detailMm }, finer);
     },
 
-    fineParts: ({ detailMm, lineMm }) => ({
-      parts: last ? findFineParts(last, detailMm, lineMm) : null,
-    }),
+    fineParts: ({ request, lineMm }, checkpoint) =>
+      findFineParts(heightsOf(request, checkpoint), request.detailMm, lineMm),
 
     files: ({ formats, zip, ...wanted }, checkpoint) => {
       const source = sourceOf(wanted, partOf(checkpoint, 0, 0.3));

@@ -10,10 +10,10 @@ import type { ExportFile, ExportFormat } from '#core/formats/export-files.ts';
 import type { FileSize } from '#core/formats/file-sizes.ts';
 import type { StrataFault, UnpackedStrata } from '#core/formats/strata-file.ts';
 import type { FlatColour } from '#core/heights/flat.ts';
-import type { HeightRule } from '#core/heights/height-rules.ts';
 import type { WedgeFit, WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoReading } from '#core/optics/wedge-reading.ts';
-import type { PieceShape } from '#core/relief/shape.ts';
+import type { ExportRequest } from '#core/plan/export-request.ts';
+import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
 import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Filament } from '#core/stack/filament.ts';
@@ -23,6 +23,9 @@ import type { PhotoFault, ReadPhoto } from '#core/wedge/read-photo.ts';
 import type { Quad } from '#core/wedge/straighten.ts';
 import type { WedgePlan } from '#core/wedge/wedge-plan.ts';
 import type { PictureFault, PictureKind } from '../platform/check-picture.ts';
+
+/** Most pixels of the picture on the stage, and of the heights shown with it. */
+export const STAGE_AREA_PX = 1_050_000;
 
 /** A picture as it was taken in. Sides are those of the upright picture, in pixels. */
 export interface OpenedArtwork {
@@ -48,40 +51,17 @@ export interface OpenedArtwork {
   readonly histogram: Uint32Array;
 }
 
-/** What heights are computed from, besides the artwork that the worker holds. */
-export interface HeightRequest {
-  readonly columns: number;
-  readonly rows: number;
-  /** Side of one of these samples, mm. */
-  readonly detailMm: number;
-  readonly rule: HeightRule;
-  readonly layers: number;
-  readonly leastLayers: number;
-  /** See `RuleLimits`. */
-  readonly tops?: readonly number[] | undefined;
-  /** Samples around the picture, of those in columns and rows. */
-  readonly pad?: number;
-  readonly shape?: PieceShape;
-}
-
 /** How far what is printed reaches, in samples; 0 x 0 where nothing is. */
 export interface PrintedExtent {
   readonly columns: number;
   readonly rows: number;
 }
 
-/** What a relief file is made from. */
-export interface ExportRequest {
-  /** Heights of the finished relief. */
-  readonly request: HeightRequest;
+/** A relief printed with a stack. */
+export interface PrintRequest {
+  readonly request: ReliefRequest;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
-  readonly title: string;
-  readonly stamp: string;
-  /** See `ReliefShape`. */
-  readonly smoothMm?: number | undefined;
-  /** Leave empty margins out. */
-  readonly crop: boolean;
 }
 
 /** A solid to look at; see `Mesh`. */
@@ -92,7 +72,10 @@ export interface ShownSolid {
   readonly heightMm: number;
 }
 
-/** Every job that can be given to the worker of one artwork: what goes in and what comes out. */
+/**
+ * Every job that can be given to the worker of one artwork: what goes in and what comes out. A job names the relief that it
+ * is about; what is worked out already is found under its key (`core/plan`).
+ */
 // A type, because interfaces have no index signature and so are no JobTable.
 // eslint-disable-next-line @typescript-eslint/consistent-type-definitions
 export type ArtworkJobs = {
@@ -110,7 +93,7 @@ export type ArtworkJobs = {
   };
   /** Heights of the picture at some resolution, free of diagonal contacts, and how many samples have each. */
   heights: {
-    input: HeightRequest;
+    input: ReliefRequest;
     output: {
       readonly heights: HeightMap;
       readonly counts: Uint32Array;
@@ -118,44 +101,40 @@ export type ArtworkJobs = {
       readonly extent: PrintedExtent;
     };
   };
-  /** How far the print that the last heights give with a stack is from the artwork; null where nothing is printed. */
+  /** How far the print that a relief gives with a stack is from the artwork; null where nothing is printed. */
   difference: {
-    input: { readonly stack: Stack; readonly filaments: FilamentTable };
+    input: PrintRequest;
     output: { readonly difference: Difference | null };
   };
-  /** A small PNG of the print that the last heights give with a stack; null before there are heights. */
+  /** A small PNG of the print that a relief gives with a stack. */
   thumbnail: {
-    input: { readonly stack: Stack; readonly filaments: FilamentTable; readonly sidePx: number };
-    output: { readonly png: Uint8Array<ArrayBuffer> | null };
+    input: PrintRequest & { readonly sidePx: number };
+    output: { readonly png: Uint8Array<ArrayBuffer> };
   };
-  /** The print of another state of the document; what the stage shows stays as it is. */
+  /** The print that a relief gives with a stack. */
   print: {
-    input: {
-      readonly request: HeightRequest;
-      readonly stack: Stack;
-      readonly filaments: FilamentTable;
-    };
+    input: PrintRequest;
     output: { readonly print: RgbaRaster; readonly counts: Uint32Array };
   };
-  /** The solid of the last heights, thinned to `mostSamples` for looking at it; null before there are heights. */
+  /** The solid of a relief, thinned to `mostSamples` for looking at it. */
   solid: {
     input: {
+      readonly request: ReliefRequest;
       readonly grid: LayerGrid;
-      readonly detailMm: number;
       readonly mostSamples: number;
       /** See `ReliefShape`. */
       readonly smoothMm?: number | undefined;
     };
-    output: { readonly shape: ShownSolid | null };
+    output: ShownSolid;
   };
-  /** The colours of the picture as it is sampled for the stage, and how much they matter by what was painted. */
+  /** The colours of the picture on these samples, and how much they matter by what was painted. */
   colours: {
-    input: { readonly importance: readonly ImportanceStroke[] };
+    input: { readonly samples: SampleRequest; readonly importance: readonly ImportanceStroke[] };
     output: FindCells;
   };
-  /** Samples at each height of the finished relief, and its outlines; what the stage shows stays as it is. */
+  /** Samples at each height of a relief, and its outlines. */
   counts: {
-    input: HeightRequest;
+    input: ReliefRequest;
     output: {
       readonly counts: Uint32Array;
       readonly edges: Uint32Array;
@@ -165,21 +144,22 @@ export type ArtworkJobs = {
   /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */
   flatColours: {
     input: {
+      readonly samples: SampleRequest;
       readonly count: number;
       readonly stack: Stack;
       readonly filaments: FilamentTable;
     };
     output: { readonly colours: readonly FlatColour[] };
   };
-  /** How large a file of the finished relief will be, counted in the last heights; null before there are any. */
+  /** How large a file of the finished relief will be, counted in the relief that is shown, which may be coarser. */
   size: {
-    input: ExportRequest & { readonly format: ExportFormat };
-    output: { readonly size: FileSize | null };
+    input: ExportRequest & { readonly shown: ReliefRequest; readonly format: ExportFormat };
+    output: FileSize;
   };
-  /** Where the last heights are finer than a line; null before there are heights. */
+  /** Where a relief is finer than a line. */
   fineParts: {
-    input: { readonly detailMm: number; readonly lineMm: number };
-    output: { readonly parts: FineParts | null };
+    input: { readonly request: ReliefRequest; readonly lineMm: number };
+    output: FineParts;
   };
   /** The finished relief as files; as one zip where `zip` says so, together with files that the page adds. */
   files: {

@@ -4,12 +4,21 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
-import { build } from 'esbuild';
 import { unzipSync } from 'fflate';
 import { decode as decodePng } from 'fast-png';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { formatHex, type Triple } from '#core/colour/srgb.ts';
 import { writeWedgeCsv } from '#core/formats/wedge-csv.ts';
+import { bundleCommandLine, PROGRAM } from '../../scripts/strata.mjs';
+import { artworkHandlers } from '../../src/workers/artwork-handlers.ts';
+import { joinPieces } from '#core/base/byte-pieces.ts';
+import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
+import { heightRequest } from '../../src/state/document-facts.ts';
+import { exportRequest, sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
+import { newProject } from '../../src/state/new-project.ts';
+import { writeProjectFile } from '../../src/state/project-file.ts';
+import { decodePicture } from '../../src/platform/node/decode-picture.ts';
+import { demoFilaments } from '../helpers/demo.ts';
 import { meshVolume } from '../helpers/meshes.ts';
 import { fixture } from '../helpers/pictures.ts';
 import { demoFilament, photographWedge } from '../helpers/wedges.ts';
@@ -29,25 +38,13 @@ describe('command line', () => {
     ],
   };
   writeFileSync(stackPath, JSON.stringify(stack));
-  // One file, built once: transpiling everything anew at each call took most of the time.
-  const program = join(ROOT, 'node_modules/.cache/strata/command-line.mjs');
-  before(async () => {
-    await build({
-      entryPoints: [join(ROOT, 'src/cli/main.ts')],
-      outfile: program,
-      bundle: true,
-      platform: 'node',
-      format: 'esm',
-      packages: 'external',
-      logLevel: 'warning',
-    });
-  });
+  before(bundleCommandLine);
   after(() => {
     rmSync(folder, { recursive: true });
   });
 
   function run(...args: string[]): { status: number | null; out: unknown; err: string } {
-    return answerOf(spawnSync('node', [program, ...args], { cwd: ROOT, encoding: 'utf8' }));
+    return answerOf(spawnSync('node', [PROGRAM, ...args], { cwd: ROOT, encoding: 'utf8' }));
   }
   function answerOf({ status, stdout, stderr }: SpawnSyncReturns<string>): ReturnType<typeof run> {
     return { status, out: stdout === '' ? null : JSON.parse(stdout), err: stderr };
@@ -234,6 +231,107 @@ describe('command line', () => {
       expect(out).to.equal(null);
       expect(err).to.match(message);
       expect(err).to.not.contain('    at ');
+    }
+  });
+
+  it('relief of a project: the very files, sheet and stamp that the app makes of it', async () => {
+    const path = fixture('s23_daffodil_lossless.webp');
+    const bytes = new Uint8Array(readFileSync(path));
+    // The worker's own way, as the app goes it.
+    const { open, files, counts } = artworkHandlers(async (content) => {
+      const decoded = await decodePicture(content);
+      return decoded.ok ? { ok: true, value: { kind: 'webp', raster: decoded.value } } : decoded;
+    });
+    const quiet = (): void => undefined;
+    const opened = await open({ bytes }, quiet, quiet);
+    if (!opened.ok) throw new Error(opened.fault.code);
+    const { digest, width, height, box, histogram, kind } = opened.value;
+    const fresh = newProject(
+      {
+        name: 'Daffodil',
+        artwork: { fileName: 'daffodil.webp', kind, digest, width, height, box },
+        histogram,
+      },
+      Object.values(demoFilaments()),
+      [
+        ['soot', 6],
+        ['rust', 6],
+        ['straw', 8],
+      ],
+    );
+    const document: typeof fresh = {
+      ...fresh,
+      detailMm: 1,
+      calm: 0.3,
+      heightRule: 'closest',
+      trim: true,
+      shape: {
+        border: { widthMm: 3, layers: 9 },
+        plate: null,
+        cornerMm: 4,
+        holes: [{ xMm: 10, yMm: 10, diameterMm: 5 }],
+      },
+    };
+    const project = join(folder, 'daffodil.strata');
+    writeFileSync(project, writeProjectFile({ document, artwork: bytes }));
+    const out = join(folder, 'of-project');
+    const { status, err, out: printed } = run('relief', project, '--out', out);
+    expect(status, err).to.equal(0);
+    expect(printed).to.include({ stamp: stampOfDocument(document) });
+    const made = await files(
+      { ...exportRequest(document), formats: ['stl', 'print', 'heights'], zip: null },
+      quiet,
+      quiet,
+    );
+    for (const { suffix, pieces } of made.files)
+      expect(readFileSync(join(out, suffix)).equals(joinPieces(pieces)), suffix).to.equal(true);
+    const sheet = sheetOfDocument(document, await counts(heightRequest(document), quiet, quiet));
+    expect(readFileSync(join(out, 'swap-sheet.txt'), 'utf8')).to.equal(swapSheetText(sheet));
+    expect(run('relief', project, '--out', out, '--rule', 'tone').err).to.contain(
+      '--rule is said by the project itself',
+    );
+    expect(run('relief', RACK, '--out', out).err).to.contain('not a project');
+    expect(run('relief', project, RACK, '--out', out).err).to.contain('one file too many');
+  });
+
+  it('relief: border, plate, corners, holes and a thicker base, and what is wrong with them', () => {
+    const out = join(folder, 'shaped');
+    const picture = ['--image', fixture('s23_daffodil_lossless.webp'), '--stack', stackPath];
+    const wanted = ['relief', ...picture, '--rack', RACK, '--width-mm', '40', '--sample-mm', '0.4'];
+    const layersAt = (): ((xMm: number, yMm: number) => number) => {
+      const { width, data } = decodePng(readFileSync(join(out, 'heights.png')));
+      return (xMm, yMm) => data[Math.floor(yMm / 0.4) * width + Math.floor(xMm / 0.4)] ?? -1;
+    };
+    const {
+      status,
+      err,
+      out: printed,
+    } = run(
+      ...[...wanted, '--out', out, '--border-mm', '4', '--border-layers', '12'],
+      ...['--holes', '24,34,4;24,2,2', '--corner-mm', '8', '--base', '3x0.24'],
+    );
+    expect(status, err).to.equal(0);
+    // 4 mm on each side of 40 x 78.8 mm; 0.16 + 2 x 0.24 + 24 x 0.08 mm.
+    expect(printed).to.include({ widthMm: 48, heightMm: 86.8, layers: 27, thicknessMm: 2.56 });
+    const at = layersAt();
+    expect(at(2, 40), 'the border ends at its layer').to.equal(12);
+    expect(at(0.2, 0.2), 'the corner is cut').to.equal(0);
+    expect([at(24, 34), at(25.5, 34), at(24, 2)], 'holes').to.deep.equal([0, 0, 0]);
+    expect(at(24, 24), 'and the picture around them').to.be.greaterThan(10);
+    const plain = run(...wanted, '--out', out, '--holes', '1,1,0.5');
+    expect(plain.out).to.include({ widthMm: 40, heightMm: 78.8, thicknessMm: 2.24 });
+    for (const [options, told] of [
+      [['--base', 'thick'], '--base is "thick". Give LAYERSxMM'],
+      [['--base', '3x9'], 'with layers of 0.02 to 1 mm'],
+      [['--holes', '5,5'], '--holes has "5,5". Give X,Y,DIAMETER'],
+      [['--plate', 'star'], 'Give one of rectangle, rounded, circle, own'],
+      [['--plate-layers', '3'], '--plate-layers says nothing without --plate'],
+      [['--border-mm', '3', '--border-layers', '2.5'], 'Give a whole number of layers'],
+      [['--detail-mm', '0.4'], '--sample-mm and --detail-mm are the same'],
+    ] as const) {
+      const bad = run(...wanted, '--out', out, ...options);
+      expect(bad.status, told).to.equal(2);
+      expect(bad.err).to.contain(told);
     }
   });
 

@@ -1,4 +1,6 @@
 import { expect } from 'chai';
+import type { ReliefRequest } from '#core/plan/relief-plan.ts';
+import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { routeOf } from '../../src/app/route.ts';
@@ -50,18 +52,26 @@ const nameOf = async (promise: Promise<unknown>): Promise<string> =>
     () => 'done',
     (error: unknown) => (error instanceof Error ? `${error.name}: ${error.message}` : '?'),
   );
+const RELIEF: ReliefRequest = {
+  columns: 4,
+  rows: 3,
+  detailMm: 1,
+  rule: { kind: 'tone', tone: PLAIN_TONE, calm: 0, smallestMm: 0 },
+  layers: 5,
+  leastLayers: 1,
+};
 const soon = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
 describe('a worker that dies', () => {
   it('is told to everybody who waits or comes later; nobody waits for ever', async () => {
     const port = new StubPort();
     const client = new WorkerClient(port);
-    const waiting = nameOf(client.run('fineParts', { detailMm: 1, lineMm: 1 }));
+    const waiting = nameOf(client.run('fineParts', { request: RELIEF, lineMm: 1 }));
     const retiring = client.retire();
     port.die('out of memory');
     expect(await waiting).to.equal('WorkerDied: out of memory');
     await retiring;
-    expect(await nameOf(client.run('fineParts', { detailMm: 1, lineMm: 1 }))).to.equal(
+    expect(await nameOf(client.run('fineParts', { request: RELIEF, lineMm: 1 }))).to.equal(
       'WorkerDied: out of memory',
     );
     await client.retire();
@@ -70,7 +80,7 @@ describe('a worker that dies', () => {
     const second = new WorkerClient(unloaded);
     unloaded.die('');
     let error: unknown;
-    await second.run('fineParts', { detailMm: 1, lineMm: 1 }).catch((reason: unknown) => {
+    await second.run('fineParts', { request: RELIEF, lineMm: 1 }).catch((reason: unknown) => {
       error = reason;
     });
     expect(error).to.be.instanceOf(WorkerDied);
@@ -80,7 +90,9 @@ describe('a worker that dies', () => {
     const port = new StubPort();
     const client = new WorkerClient(port);
     port.cannotCopy = true;
-    expect(await nameOf(client.run('fineParts', { detailMm: 1, lineMm: 1 }))).to.contain('copied');
+    expect(await nameOf(client.run('fineParts', { request: RELIEF, lineMm: 1 }))).to.contain(
+      'copied',
+    );
     await client.retire();
     expect(port.terminated).to.equal(true);
   });
@@ -89,9 +101,9 @@ describe('a worker that dies', () => {
     const port = new StubPort();
     const client = new WorkerClient(port);
     const abort = new AbortController();
-    const first = client.run('fineParts', { detailMm: 1, lineMm: 1 });
-    const second = client.run('fineParts', { detailMm: 2, lineMm: 1 });
-    const third = nameOf(client.run('fineParts', { detailMm: 3, lineMm: 1 }, abort));
+    const first = client.run('fineParts', { request: RELIEF, lineMm: 1 });
+    const second = client.run('fineParts', { request: RELIEF, lineMm: 2 });
+    const third = nameOf(client.run('fineParts', { request: RELIEF, lineMm: 3 }, abort));
     abort.abort();
     expect(await third).to.equal(`Cancelled: ${new Cancelled().message}`);
     const [one, two, three] = port.asked;

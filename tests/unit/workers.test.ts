@@ -8,9 +8,14 @@ import { EXPORT_FORMATS } from '#core/formats/export-files.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSamples } from '#core/relief/sampling.ts';
-import { artworkHandlers, STAGE_AREA_PX } from '../../src/workers/artwork-handlers.ts';
+import { artworkHandlers } from '../../src/workers/artwork-handlers.ts';
 import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
-import type { ArtworkJobs, FromWorker, ToWorker } from '../../src/workers/protocol.ts';
+import {
+  STAGE_AREA_PX,
+  type ArtworkJobs,
+  type FromWorker,
+  type ToWorker,
+} from '../../src/workers/protocol.ts';
 import { serveJob, type Handlers } from '../../src/workers/serve.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
@@ -124,6 +129,7 @@ describe('artwork worker', () => {
     expect([heights.data[0], heights.data[38], heights.data[39]]).to.deep.equal([3, 12, 0]);
     expect(counts[0]).to.equal(20);
     const { difference } = await client.run('difference', {
+      request,
       stack: stackOf(4, 4, 4),
       filaments: FILAMENTS,
     });
@@ -134,14 +140,12 @@ describe('artwork worker', () => {
     const { client } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
     const { formats: _, zip: __, ...wanted } = exported;
-    expect(await client.run('size', { ...wanted, format: 'stl' })).to.deep.equal({ size: null });
-    await client.run('heights', exported.request);
     for (const format of EXPORT_FORMATS) {
-      const { size } = await client.run('size', { ...wanted, format });
+      const size = await client.run('size', { ...wanted, shown: wanted.request, format });
       const { files } = await client.run('files', { ...exported, formats: [format] });
-      expect(size?.triangles, format).to.equal(files[0]?.triangles);
-      if (size?.exact) expect(size.bytes, format).to.equal(bytesIn(files[0]?.pieces ?? []));
-      expect(size?.bytes).to.be.greaterThan(50);
+      expect(size.triangles, format).to.equal(files[0]?.triangles);
+      if (size.exact) expect(size.bytes, format).to.equal(bytesIn(files[0]?.pieces ?? []));
+      expect(size.bytes).to.be.greaterThan(50);
     }
   });
 
@@ -149,10 +153,8 @@ describe('artwork worker', () => {
     const { client } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
     await client.run('heights', request);
-    const before = await client.run('difference', {
-      stack: stackOf(4, 4, 4),
-      filaments: FILAMENTS,
-    });
+    const asked = { request, stack: stackOf(4, 4, 4), filaments: FILAMENTS };
+    const before = await client.run('difference', asked);
     const { files } = await client.run('files', {
       ...exported,
       request: { ...request, ...planSamples(8, 4, 0.1) },
@@ -161,19 +163,17 @@ describe('artwork worker', () => {
     expect(bytesIn(stl?.pieces ?? [])).to.equal(84 + 50 * (stl?.triangles ?? 0));
     const { counts } = await client.run('counts', { ...request, columns: 80, rows: 40 });
     expect(counts.reduce((a, b) => a + b)).to.equal(3200);
-    expect(
-      await client.run('difference', { stack: stackOf(4, 4, 4), filaments: FILAMENTS }),
-    ).to.deep.equal(before);
+    expect(await client.run('difference', asked)).to.deep.equal(before);
   });
 
-  it('the print and the solid of the last heights, which stay as they are', async () => {
+  it('jobs name the relief that they are about, in whichever order they come', async () => {
     const { client } = start();
     const stack = stackOf(4, 4, 4);
     const grid = { firstLayerMm: 0.2, layerMm: 0.1 };
     await client.run('open', { bytes: Uint8Array.of(7) });
-    expect((await client.run('solid', { grid, detailMm: 0.5, mostSamples: 99 })).shape).to.equal(
-      null,
-    );
+    const shape = await client.run('solid', { request, grid, mostSamples: 800 });
+    // Another relief in between takes nothing away.
+    await client.run('counts', { ...request, layers: 5 });
     const { heights } = await client.run('heights', request);
     const { print } = await client.run('print', {
       request: { ...request, columns: 20, rows: 10 },
@@ -182,35 +182,32 @@ describe('artwork worker', () => {
     });
     expect([print.width, print.height]).to.deep.equal([20, 10]);
     expect([...print.data.slice(0, 3)]).to.deep.equal(rampOfStack(stack, FILAMENTS)[2]?.colour);
-    const { shape } = await client.run('solid', { grid, detailMm: 0.5, mostSamples: 800 });
-    const tops = new Set(Array.from(shape?.positions ?? []).filter((_, i) => i % 3 === 2));
+    const tops = new Set(Array.from(shape.positions).filter((_, i) => i % 3 === 2));
     const wanted = new Set([0, ...heights.data].map((n) => (n === 0 ? 0 : 0.2 + (n - 1) * 0.1)));
     expect([...tops].sort().map((z) => z.toFixed(3))).to.deep.equal(
       [...wanted].sort().map((z) => z.toFixed(3)),
     );
     const smooth = await client.run('solid', {
+      request,
       grid,
-      detailMm: 0.5,
       mostSamples: 800,
       smoothMm: 0.03,
     });
     const sides = (solid: typeof shape): number[] =>
-      Array.from(solid?.positions ?? []).filter((x, i) => i % 3 === 0 && x % 0.5 !== 0);
+      Array.from(solid.positions).filter((x, i) => i % 3 === 0 && x % 0.5 !== 0);
     expect(sides(shape), 'outlines along the samples').to.have.length(0);
-    expect(sides(smooth.shape), 'and across their corners').not.to.have.length(0);
-    const thin = await client.run('solid', { grid, detailMm: 0.5, mostSamples: 200 });
-    expect(thin.shape?.widthMm).to.be.closeTo(20, 1e-6);
-    expect(thin.shape?.triangles.length).to.be.lessThan(shape?.triangles.length ?? 0);
+    expect(sides(smooth), 'and across their corners').not.to.have.length(0);
+    const thin = await client.run('solid', { request, grid, mostSamples: 200 });
+    expect(thin.widthMm).to.be.closeTo(20, 1e-6);
+    expect(thin.triangles.length).to.be.lessThan(shape.triangles.length);
   });
 
   it('makes a thumbnail of the print, transparent where it is cut away', async () => {
     const { client } = start();
-    const of = { stack: stackOf(4, 4, 4), filaments: FILAMENTS, sidePx: 20 };
+    const of = { request, stack: stackOf(4, 4, 4), filaments: FILAMENTS, sidePx: 20 };
     await client.run('open', { bytes: Uint8Array.of(7) });
-    expect(await client.run('thumbnail', of)).to.deep.equal({ png: null });
-    await client.run('heights', request);
     const { png } = await client.run('thumbnail', of);
-    const { width, height, data } = decodePng(png ?? new Uint8Array());
+    const { width, height, data } = decodePng(png);
     expect([width, height]).to.deep.equal([20, 10]);
     const print = rampOfStack(of.stack, FILAMENTS);
     expect([...data.slice(0, 4)]).to.deep.equal([...(print[2]?.colour ?? []), 255]);

@@ -11,6 +11,7 @@ import {
   withSuggestion,
   type FindProgress,
 } from '../../state/find-session.ts';
+import { shownSamplesOf } from '../../state/document-facts.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import { takeSuggestion } from '../../state/edits/project-edits.ts';
 import type { SuggestedStack } from '../../workers/protocol.ts';
@@ -105,8 +106,10 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
     };
     let cells: FindCells;
     try {
+      const { document } = documents.getState();
       cells = await worker.run('colours', {
-        importance: documents.getState().document.importance,
+        samples: shownSamplesOf(document),
+        importance: document.importance,
       });
     } catch (error) {
       if (!start.signal.aborted) {

@@ -11,17 +11,17 @@ const REST_MS = 300;
 export function useFileSize(format: ExportFormat, paused: boolean): FileSize | null {
   const { worker } = useProject();
   const document = useDocument((state) => state.document);
-  // It is counted in the heights that are shown.
-  const heights = useLive((state) => state.heights);
+  // It is counted in the relief that is shown.
+  const shown = useLive((state) => state.request);
   const [counted, setCounted] = useState<{ size: FileSize; of: readonly unknown[] } | null>(null);
   useEffect(() => {
-    if (paused || !heights) return;
+    if (paused || !shown) return;
     const abort = new AbortController();
     const timer = setTimeout(() => {
       worker
-        .run('size', { ...exportRequest(document), format }, abort)
-        .then(({ size }) => {
-          if (size && !abort.signal.aborted) setCounted({ size, of: [document, format, heights] });
+        .run('size', { ...exportRequest(document), shown, format }, abort)
+        .then((size) => {
+          if (!abort.signal.aborted) setCounted({ size, of: [document, format, shown] });
         })
         // Given up, or the project was closed meanwhile.
         .catch(() => undefined);
@@ -30,9 +30,9 @@ export function useFileSize(format: ExportFormat, paused: boolean): FileSize | n
       clearTimeout(timer);
       abort.abort();
     };
-  }, [document, worker, format, paused, heights]);
-  const [ofDocument, ofFormat, ofHeights] = counted?.of ?? [];
-  return ofDocument === document && ofFormat === format && ofHeights === heights
+  }, [document, worker, format, paused, shown]);
+  const [ofDocument, ofFormat, ofShown] = counted?.of ?? [];
+  return ofDocument === document && ofFormat === format && ofShown === shown
     ? (counted?.size ?? null)
     : null;
 }

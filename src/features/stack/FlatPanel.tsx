@@ -4,7 +4,7 @@ import { Cancelled } from '#core/base/checkpoint.ts';
 import { GREATEST_FLAT_COLOURS, LEAST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { stackOf } from '../../state/document-facts.ts';
+import { shownSamplesOf, stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { REPEATS } from '../../state/document-store.ts';
 import { setFlatColours, setFlatLayers, swapFlatLayers } from '../../state/edits/height-edits.ts';
@@ -28,6 +28,7 @@ export function FlatPanel() {
     setTrouble(null);
     try {
       const reduced = await worker.run('flatColours', {
+        samples: shownSamplesOf(document),
         count,
         stack: stackOf(document),
         filaments: document.filaments,

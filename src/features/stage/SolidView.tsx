@@ -53,7 +53,7 @@ export function SolidView() {
     let asked: readonly unknown[] = [];
     const wanted = (): readonly unknown[] => {
       const { document } = documents.getState();
-      return [live.store.getState().heights, document.grid, smoothMmOfDocument(document)];
+      return [live.store.getState().request, document.grid, smoothMmOfDocument(document)];
     };
     const upToDate = (): boolean => wanted().every((one, i) => one === asked[i]);
     const recolour = (): void => {
@@ -61,21 +61,21 @@ export function SolidView() {
       scene.setLooks(looksOf(live.store.getState(), document), document.grid);
     };
     const reshape = (): void => {
-      const { heights, shown } = live.store.getState();
+      const { request } = live.store.getState();
       const { document } = documents.getState();
-      if (!heights || busy || upToDate()) return;
+      if (!request || busy || upToDate()) return;
       busy = true;
       tellDrawing();
       asked = wanted();
       worker
         .run('solid', {
+          request,
           grid: document.grid,
-          detailMm: shown.detailMm,
           mostSamples: SOLID_SAMPLES,
           smoothMm: smoothMmOfDocument(document),
         })
-        .then(({ shape }) => {
-          if (!closed && shape) scene.setShape(shape);
+        .then((shape) => {
+          if (!closed) scene.setShape(shape);
         })
         .catch((error: unknown) => {
           if (!closed) setTrouble(error instanceof Error ? error.message : String(error));
@@ -102,7 +102,7 @@ export function SolidView() {
     observer.observe(area);
     const unfollow = live.store.subscribe((state, before) => {
       if (state.ramp !== before.ramp) recolour();
-      if (state.heights !== before.heights) reshape();
+      if (state.request !== before.request) reshape();
     });
     const unfollowDocument = documents.subscribe(reshape);
     const unwatch = views.subscribe(({ solid }, before) => {

@@ -1,5 +1,4 @@
-import { gatherColours } from '#core/artwork/colour-cells.ts';
-import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { ReliefPlan } from '#core/plan/relief-plan.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
@@ -71,13 +70,12 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     throw new BadInput(`${source.imageName}: ${describePictureFault(decoded.fault)}`);
   const raster = decoded.value;
   const factor = Math.min(1, Math.sqrt(SAMPLES / (raster.width * raster.height)));
-  const cells = gatherColours(
-    sampleArtwork(
-      raster,
-      Math.max(1, Math.round(raster.width * factor)),
-      Math.max(1, Math.round(raster.height * factor)),
-    ),
-  );
+  const cells = new ReliefPlan(raster)
+    .artwork({
+      columns: Math.max(1, Math.round(raster.width * factor)),
+      rows: Math.max(1, Math.round(raster.height * factor)),
+    })
+    .cells();
   const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
   const request: FindRequest = {
     cells,

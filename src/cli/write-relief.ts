@@ -1,0 +1,99 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { RgbaRaster } from '#core/base/raster.ts';
+import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/export-files.ts';
+import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/swaps-json.ts';
+import { meanColourError } from '#core/heights/colour-error.ts';
+import { countEdges, countHeights, cropHeights, printedPart } from '#core/heights/height-map.ts';
+import type { ExportRequest } from '#core/plan/export-request.ts';
+import type { ReliefPlan } from '#core/plan/relief-plan.ts';
+import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { BadInput } from '../platform/bad-input.ts';
+import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
+
+/** What is always written; `--all-formats` writes the others too. */
+const USUAL_FORMATS: readonly ExportFormat[] = ['stl', '3mf', 'print', 'heights'];
+
+/** A relief with all that its files and its sheet say. */
+export interface ReliefJob extends ExportRequest {
+  readonly plan: ReliefPlan;
+  /** The swap sheet of what was counted. */
+  readonly sheetOf: (counted: CountedRelief) => SwapSheet;
+}
+
+/** The samples of a finished relief, counted. */
+export interface CountedRelief {
+  readonly counts: Uint32Array;
+  readonly edges: Uint32Array;
+  /** How far what is printed reaches, in samples. */
+  readonly extent: { readonly columns: number; readonly rows: number };
+}
+
+const round = (value: number, digits: number): number => Number(value.toFixed(digits));
+const sum = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
+
+/**
+ * Works a relief out and writes its files to a folder.
+ * @returns counts, mm, grams and the mean colour error, for stdout
+ * @throws BadInput where nothing is printed, or the folder cannot be written
+ */
+export async function writeRelief(
+  { plan, request, stack, filaments, title, stamp, smoothMm, crop, sheetOf }: ReliefJob,
+  out: string,
+  allFormats: boolean,
+): Promise<object> {
+  const { heights: whole, raisedSamples } = plan.relief(request);
+  const counts = countHeights(whole);
+  const printed = whole.data.length - (counts[0] ?? 0);
+  if (printed === 0)
+    throw new BadInput(
+      `${title}: every sample is transparent, so there is nothing to print. Use another picture.`,
+    );
+  const { columns = 0, rows = 0 } = printedPart(whole) ?? {};
+  const sheet = sheetOf({ counts, edges: countEdges(whole), extent: { columns, rows } });
+  const { detailMm } = request;
+  const heights = crop ? cropHeights(whole) : whole;
+  const source = { heights, stack, filaments, detailMm, smoothMm, stamp, title };
+  const written = (allFormats ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
+    exportFile(format, source, PNG_ENCODERS),
+  );
+  const files: Record<string, readonly Uint8Array[] | string> = {
+    ...Object.fromEntries(written.map(({ suffix, pieces }) => [suffix, pieces])),
+    'swaps.json': swapsJson(sheet),
+    'swap-sheet.txt': swapSheetText(sheet),
+  };
+  try {
+    await mkdir(out, { recursive: true });
+    for (const [name, content] of Object.entries(files)) await writeFile(join(out, name), content);
+  } catch (error) {
+    throw new BadInput(
+      `${out} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}).`,
+    );
+  }
+  const { samples }: { readonly samples: RgbaRaster } = plan.artwork(request);
+  return {
+    stamp,
+    columns: heights.width,
+    rows: heights.height,
+    printedSamples: printed,
+    raisedSamples,
+    widthMm: sheet.widthMm,
+    heightMm: sheet.heightMm,
+    thicknessMm: sheet.thicknessMm,
+    layers: sheet.layers,
+    swaps: sheet.swaps.length,
+    triangles: written[0]?.triangles ?? 0,
+    volumeMm3: round(sum(sheet.bands.map(({ volumeMm3 }) => volumeMm3)), 3),
+    grams: round(sum(sheet.bands.map(({ grams }) => grams)), 3),
+    filaments: sheet.bands.map(({ letter, filamentId, grams, metres }) => ({
+      band: letter,
+      filament: filamentId,
+      grams: round(grams, 3),
+      metres: round(metres, 4),
+    })),
+    meanDeltaE: round(meanColourError(samples, whole, rampOfStack(stack, filaments)) ?? 0, 4),
+    files: Object.keys(files),
+  };
+}

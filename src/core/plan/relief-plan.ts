@@ -1,0 +1,122 @@
+import { measureBrightness } from '../artwork/brightness.ts';
+import { gatherColours, type ColourCells } from '../artwork/colour-cells.ts';
+import { padSamples, sampleArtwork } from '../artwork/sample-artwork.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import type { HeightMap, RgbaRaster } from '../base/raster.ts';
+import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
+import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
+import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
+import { Kept } from './kept.ts';
+
+/** On how many samples a picture is looked at. */
+export interface SampleRequest {
+  /** Samples of the whole piece, with the space around the picture. */
+  readonly columns: number;
+  readonly rows: number;
+  /** Samples around the picture, of those in columns and rows; none by default. */
+  readonly pad?: number | undefined;
+}
+
+/** Everything, besides the picture, that decides the heights of a relief. */
+export interface ReliefRequest extends SampleRequest {
+  /** Side of one of these samples, mm. */
+  readonly detailMm: number;
+  readonly rule: HeightRule;
+  readonly layers: number;
+  readonly leastLayers: number;
+  /** See `RuleLimits`. */
+  readonly tops?: readonly number[] | undefined;
+  readonly shape?: PieceShape | undefined;
+}
+
+/** A picture on the samples of a relief, with what rules need of it. */
+export interface SampledArtwork extends RuleArtwork {
+  readonly samples: RgbaRaster;
+  readonly pad: number;
+}
+
+/** Room for pictures on samples, in samples of about 9 bytes: the stage's, a coarse one, and a few small ones. */
+const SAMPLED_ROOM = 3_000_000;
+
+/** Room for heights, in samples of one byte: some dozen states of the stage, or the finished relief of the largest piece. */
+const HEIGHTS_ROOM = 24_000_000;
+
+const areaOf = ({ width, height }: { readonly width: number; readonly height: number }): number =>
+  width * height;
+
+/**
+ * The one way from a picture to a relief, in stages; each is kept under a key made of all that it depends on, so a change
+ * works out only what follows from it, and a state that one goes back to is there.
+ *
+ * | stage | depends on |
+ * |---|---|
+ * | sample | picture; columns, rows, pad |
+ * | rule, with calm and islands | sample; rule, layers, least layers, tops, side of a sample |
+ * | shape and parting | rule; border, plate, corners, holes |
+ *
+ * What it hands out is kept, so nobody may write into it.
+ */
+export class ReliefPlan {
+  private readonly sampled = new Kept<SampledArtwork>(SAMPLED_ROOM, ({ samples }) =>
+    areaOf(samples),
+  );
+  private readonly ruled = new Kept<HeightMap>(HEIGHTS_ROOM / 2, areaOf);
+  private readonly parted = new Kept<PartedHeights>(HEIGHTS_ROOM, ({ heights }) => areaOf(heights));
+
+  /** @param picture upright, in sRGB with alpha, at its full size */
+  constructor(private readonly picture: RgbaRaster) {}
+
+  /**
+   * The picture on samples.
+   * @throws Cancelled from the checkpoint
+   */
+  artwork(request: SampleRequest, checkpoint: Checkpoint = noCheckpoint): SampledArtwork {
+    return this.sampled.get(sampleKey(request), () => {
+      const { columns, rows, pad = 0 } = request;
+      const inner = sampleArtwork(this.picture, columns - 2 * pad, rows - 2 * pad, checkpoint);
+      const samples = padSamples(inner, pad);
+      let cells: ColourCells | undefined;
+      return {
+        samples,
+        pad,
+        brightness: measureBrightness(samples),
+        cells: () => (cells ??= gatherColours(samples)),
+      };
+    });
+  }
+
+  /**
+   * The heights of the relief, free of diagonal contacts, and how many samples that took.
+   * @throws Cancelled from the checkpoint
+   */
+  relief(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): PartedHeights {
+    return this.parted.get(reliefKey(request), () => {
+      const { shape = PLAIN_SHAPE, detailMm, layers, rule } = request;
+      const heights = this.ruled.get(ruleKey(request), () =>
+        heightsByRule(this.artwork(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
+      );
+      return partDiagonals(shapePiece(heights, shape, detailMm, layers));
+    });
+  }
+
+  /** Is this relief worked out already? */
+  has(request: ReliefRequest): boolean {
+    return this.parted.has(reliefKey(request));
+  }
+}
+
+/** What the picture on samples depends on. */
+function sampleKey({ columns, rows, pad = 0 }: SampleRequest): string {
+  return JSON.stringify([columns, rows, pad]);
+}
+
+/** What the heights of the bare picture depend on. */
+function ruleKey(request: ReliefRequest): string {
+  const { rule, layers, leastLayers, tops, detailMm } = request;
+  return JSON.stringify([sampleKey(request), rule, layers, leastLayers, tops ?? null, detailMm]);
+}
+
+/** What a finished relief depends on: requests with equal keys have the same relief. */
+export function reliefKey(request: ReliefRequest): string {
+  return JSON.stringify([ruleKey(request), request.shape ?? PLAIN_SHAPE]);
+}
