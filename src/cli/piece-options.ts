@@ -22,7 +22,7 @@ type PieceValues = {
 };
 
 const MOST_MM = 200;
-/** As the app begins them: a border as tall as the stack, a plate of a few layers. */
+/** Margin that the app begins a plate with. */
 const USUAL_MARGIN_MM = 3;
 
 /**
