@@ -76,7 +76,7 @@ const closestMs = time(21, () => {
 const blendColours = coloursOfRamp(rampOfStack(stack, FILAMENTS));
 const exactMs = time(5, () => heightsOfCells(cells, nearestLayersExactly(cells, blendColours, 3)));
 const artwork = { brightness, cells: () => cells };
-const limits = { layers: LAYERS, leastLayers: 3, detailMm: 0.2 };
+const limits = { layers: LAYERS, leastLayers: 3, sampleMm: 0.2 };
 const calmMs = time(5, () =>
   heightsByRule(
     artwork,
@@ -157,7 +157,7 @@ for (const side of [250, 750]) {
     heightsOfCells(cells, heightsOfFlat(cells, colours, LAYERS, 3)),
   ).heights;
   for (const smoothMm of [undefined, smoothMmOf(0.4)]) {
-    const make = (): Mesh => reliefMesh({ heights: flat, detailMm: 0.2, smoothMm }, tops);
+    const make = (): Mesh => reliefMesh({ heights: flat, sampleMm: 0.2, smoothMm }, tops);
     const meshMs = time(5, make);
     const mesh = make();
     row(

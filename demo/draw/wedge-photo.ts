@@ -8,7 +8,7 @@ import { totalLayers } from '../../src/core/stack/stack.ts';
 import { rampOfStack } from '../../src/core/stack/stack-ramp.ts';
 import type { Point, Quad } from '../../src/core/wedge/straighten.ts';
 import type { WedgePlan } from '../../src/core/wedge/wedge-plan.ts';
-import { WEDGE_DETAIL_MM, wedgeHeights, wedgeStack } from '../../src/core/wedge/wedge-relief.ts';
+import { WEDGE_SAMPLE_MM, wedgeHeights, wedgeStack } from '../../src/core/wedge/wedge-relief.ts';
 import { fractal, randomFrom } from './shading.ts';
 
 /** A simulated camera looking at a printed wedge on a table. */
@@ -134,8 +134,8 @@ export function drawWedgePhoto(scene: WedgeScene): {
         const t = (z - eye[2]) / ray[2];
         x = eye[0] + t * ray[0] + plan.widthMm / 2;
         y = eye[1] + t * ray[1] + plan.heightMm / 2;
-        const c = Math.floor(x / WEDGE_DETAIL_MM);
-        const r = Math.floor(y / WEDGE_DETAIL_MM);
+        const c = Math.floor(x / WEDGE_SAMPLE_MM);
+        const r = Math.floor(y / WEDGE_SAMPLE_MM);
         if (c < 0 || r < 0 || c >= heights.width || r >= heights.height) continue;
         const found = heights.data[r * heights.width + c] ?? 0;
         if (found < layer) continue;

@@ -58,15 +58,15 @@ export function Ledger() {
   const shown = useLive((state) => state.shown);
   const colourError = useLive((state) => state.difference?.mean ?? null);
   const stack = stackOf(document);
-  const layers = totalLayers(document.bands);
+  const layers = totalLayers(document.stack.bands);
   const samples = samplesOf(document);
   const size = usePieceSize();
   const swaps = planSwaps(stack);
-  const uses = counts ? estimateUse(stack, document.filaments, counts, shown.detailMm) : [];
+  const uses = counts ? estimateUse(stack, document.stack.filaments, counts, shown.sampleMm) : [];
   const time = counts
     ? estimateTime(
         stack,
-        { counts, edges, detailMm: shown.detailMm },
+        { counts, edges, sampleMm: shown.sampleMm },
         swaps.length,
         paceOf(document),
       )
@@ -74,18 +74,18 @@ export function Ledger() {
   const priced = uses.filter(({ cost }) => cost !== undefined);
   const grams = uses.reduce((sum, use) => sum + use.grams, 0);
   const nameOf = (bandIndex: number): string => {
-    const id = document.bands[bandIndex]?.filamentId ?? '';
-    return document.filaments[id]?.name ?? id;
+    const id = document.stack.bands[bandIndex]?.filamentId ?? '';
+    return document.stack.filaments[id]?.name ?? id;
   };
-  const kinds = new Set(document.bands.map(({ filamentId }) => filamentId)).size;
+  const kinds = new Set(document.stack.bands.map(({ filamentId }) => filamentId)).size;
   return (
     <footer className={styles.ledger} aria-label="Ledger">
       <Figure
-        value={`${layerTopMm(document.grid, layers).toFixed(2)} mm`}
+        value={`${layerTopMm(document.stack.grid, layers).toFixed(2)} mm`}
         caption={`height, ${layers} layers`}
         testId="ledger-height"
       >
-        The top of the stack: {describeLayers(document.grid, layers)}.
+        The top of the stack: {describeLayers(document.stack.grid, layers)}.
       </Figure>
       <Figure
         value={String(swaps.length)}
@@ -102,7 +102,7 @@ export function Ledger() {
             ))}
       </Figure>
       <Figure value={formatSize(size)} caption="size" testId="ledger-size">
-        {samples.columns} x {samples.rows} samples of {samples.detailMm} mm.
+        {samples.columns} x {samples.rows} samples of {samples.sampleMm} mm.
       </Figure>
       <Figure
         value={counts ? `${grams.toFixed(1)} g` : '...'}

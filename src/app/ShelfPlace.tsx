@@ -30,14 +30,19 @@ interface ShelfPlaceProps {
 
 /** Hands a project that cannot be read to the maker as it is stored: another version may read it. */
 async function downloadUnreadable(
-  { document, versions, name }: UnreadableProject,
+  { document, versions, name, data = [] }: UnreadableProject,
   library: Library,
 ): Promise<void> {
   const { digest, kind } = artworkOfRaw(document);
-  const artwork = digest === undefined ? undefined : await library.getArtwork(digest);
+  const artwork = digest === undefined ? undefined : await library.getBytes(digest);
+  const beside = new Map<string, Uint8Array>();
+  for (const one of data) {
+    const bytes = await library.getBytes(one);
+    if (bytes) beside.set(one, bytes);
+  }
   downloadFile(
     `${fileStem(name)}.strata`,
-    packStrata(document, versions, artwork, kind),
+    packStrata(document, versions, artwork, kind, beside),
     'application/zip',
   );
 }

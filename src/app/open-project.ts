@@ -102,23 +102,19 @@ export function assembleProject(
   { rack, printers }: House,
   onTrouble: (error: Error) => void,
 ): OpenProject {
-  const { width, height, kind } = document.artwork;
+  const { file } = document.artwork;
+  const { width, height, kind } = file;
   // Projects from before what is printed was measured learn it from their picture; so do those that say another size of it.
   const known =
-    document.artwork.box !== undefined &&
+    file.box !== undefined &&
     width === opened.width &&
     height === opened.height &&
     kind === opened.kind;
-  const artwork = known
-    ? document.artwork
-    : {
-        ...document.artwork,
-        kind: opened.kind,
-        width: opened.width,
-        height: opened.height,
-        box: opened.box,
-      };
-  const documents = createDocumentStore({ ...document, artwork }, history, (reason) => {
+  const measured = known
+    ? file
+    : { ...file, kind: opened.kind, width: opened.width, height: opened.height, box: opened.box };
+  const first = { ...document, artwork: { ...document.artwork, file: measured } };
+  const documents = createDocumentStore(first, history, (reason) => {
     onTrouble(new Error(`this change cannot be made (${reason})`));
   });
   return {
@@ -157,7 +153,7 @@ export async function makeThumbnail(
     const { png } = await worker.run('thumbnail', {
       request: heightRequest(document, shownSamplesOf(document)),
       stack: stackOf(document),
-      filaments: document.filaments,
+      filaments: document.stack.filaments,
       sidePx: THUMBNAIL_PX,
     });
     return new Blob([png], { type: 'image/png' });

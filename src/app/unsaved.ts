@@ -1,4 +1,6 @@
+import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import { z } from 'zod';
+import { dataNamedBy, dataOf, keepData } from '../state/kept-data.ts';
 import { migrateDocument } from '../state/migrate-document.ts';
 import type { PutBy } from '../state/patient-storage.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
@@ -9,12 +11,24 @@ import type { ProjectDocument } from '../state/project-document.ts';
  */
 const keyOf = (projectId: string): string => `zesty-strata-unsaved/${projectId}`;
 
-const unsavedSchema = z.object({ changedAt: z.number(), document: z.unknown() });
+const unsavedSchema = z.object({
+  changedAt: z.number(),
+  document: z.unknown(),
+  data: z.array(z.string()).optional(),
+});
 
 /** Puts a document by while the page goes away. */
 export function putByUnsaved(projectId: string, document: ProjectDocument): void {
   try {
-    localStorage.setItem(keyOf(projectId), JSON.stringify({ changedAt: Date.now(), document }));
+    // What was painted last may not be in the database either.
+    const data = dataNamedBy([document]).flatMap((digest) => {
+      const bytes = dataOf(digest);
+      return bytes ? [bytesToHex(bytes)] : [];
+    });
+    localStorage.setItem(
+      keyOf(projectId),
+      JSON.stringify({ changedAt: Date.now(), document, data }),
+    );
   } catch {
     // Full or blocked: the write to the database, which goes on beside this one, has to do.
   }
@@ -37,7 +51,8 @@ export function takeUnsaved(
   try {
     const text = localStorage.getItem(keyOf(projectId));
     if (text === null) return undefined;
-    const { changedAt, document } = unsavedSchema.parse(JSON.parse(text));
+    const { changedAt, document, data = [] } = unsavedSchema.parse(JSON.parse(text));
+    for (const one of data) keepData(hexToBytes(one).slice());
     const migrated = changedAt > savedAt ? migrateDocument(document) : undefined;
     return migrated && { changedAt, document: migrated };
   } catch {

@@ -118,7 +118,7 @@ export function useCommands(
         keys: 'H',
         run: () => {
           const { document, change } = documents.getState();
-          change(holdTotalHeight(!document.holdTotal));
+          change(holdTotalHeight(!document.stack.holdTotal));
         },
       },
       {

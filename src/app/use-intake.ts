@@ -58,7 +58,10 @@ function refuseEmpty(loaded: LoadedArtwork): LoadedArtwork {
 }
 
 /** A project file whose picture has another size than it says is opened with the real one, and that is said. */
-function tellOtherSize({ artwork }: ProjectDocument, { width, height }: OpenedArtwork): void {
+function tellOtherSize(
+  { artwork: { file: artwork } }: ProjectDocument,
+  { width, height }: OpenedArtwork,
+): void {
   if (artwork.width !== width || artwork.height !== height)
     toast(
       `The file says that its picture is ${artwork.width} x ${artwork.height} pixels. It is ${width} x ${height}, and is sized by that.`,

@@ -13,7 +13,7 @@ export function useNotices(): readonly Notice[] {
     () =>
       counts
         ? [
-            ...findNotices(stackOf(document), ramp, counts, document.leastLayers),
+            ...findNotices(stackOf(document), ramp, counts, document.heights.leastLayers),
             ...(fine > FINE_SHARE ? [{ code: 'finer-than-line' as const, share: fine }] : []),
           ]
         : [],

@@ -61,7 +61,7 @@ export function useProjectAt(
         throw new Refusal(
           'It is not in this browser. It may have been deleted, or was made in another one.',
         );
-      const bytes = await library.getArtwork(saved.document.artwork.digest);
+      const bytes = await library.getBytes(saved.document.artwork.file.digest);
       if (!bytes)
         throw new Refusal(
           'Its picture is missing from this browser. Begin again from the picture.',
@@ -70,6 +70,7 @@ export function useProjectAt(
         loadArtwork(bytes, options),
         readHouse(library),
         library.getHistory(routeId, saved.document),
+        library.readData(saved),
       ]);
       const putBy = takeUnsaved(routeId, saved.changedAt) ?? before;
       const late = putBy && putBy.changedAt > saved.changedAt ? putBy.document : undefined;

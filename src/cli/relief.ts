@@ -7,9 +7,9 @@ import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
 import { ReliefPlan, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import {
-  GREATEST_DETAIL_MM,
+  GREATEST_SAMPLE_MM,
   GREATEST_SIDE_MM,
-  LEAST_DETAIL_MM,
+  LEAST_SAMPLE_MM,
   LEAST_SIDE_MM,
   MOST_SAMPLES,
   planSamples,
@@ -105,12 +105,12 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
     LEAST_SIDE_MM,
     GREATEST_SIDE_MM,
   );
-  const detailMm = numberOption(
+  const sampleMm = numberOption(
     values['sample-mm'] ?? values['detail-mm'],
     values['detail-mm'] === undefined ? 'sample-mm' : 'detail-mm',
     0.2,
-    LEAST_DETAIL_MM,
-    GREATEST_DETAIL_MM,
+    LEAST_SAMPLE_MM,
+    GREATEST_SAMPLE_MM,
   );
   const leastLayers = numberOption(values['least-layers'], 'least-layers', LEAST_LAYERS, 1, 250);
   const read = await readStackAndRack(
@@ -126,7 +126,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
   if (!picture.ok) throw new BadInput(`${imagePath}: ${describePictureFault(picture.fault)}`);
 
   const { width, height } = picture.value;
-  const samples = planSamples(widthMm, (widthMm * height) / width, detailMm, padOfShape(shape));
+  const samples = planSamples(widthMm, (widthMm * height) / width, sampleMm, padOfShape(shape));
   checkSamples(samples);
   const plan = new ReliefPlan(picture.value);
   // Without calm every sample gets just what the rule says; islands go with calm.
@@ -168,7 +168,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
         filaments,
         counts,
         edges,
-        detailMm,
+        sampleMm,
         widthMm: samples.widthMm,
         heightMm: samples.heightMm,
       }),

@@ -53,9 +53,9 @@ export async function writeRelief(
     );
   const { columns = 0, rows = 0 } = printedPart(whole) ?? {};
   const sheet = sheetOf({ counts, edges: countEdges(whole), extent: { columns, rows } });
-  const { detailMm } = request;
+  const { sampleMm } = request;
   const heights = crop ? cropHeights(whole) : whole;
-  const source = { heights, stack, filaments, detailMm, smoothMm, stamp, title };
+  const source = { heights, stack, filaments, sampleMm, smoothMm, stamp, title };
   const written = (allFormats ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
     exportFile(format, source, PNG_ENCODERS),
   );

@@ -10,53 +10,51 @@ import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { STAGE_AREA_PX, type PrintedExtent } from '../workers/protocol.ts';
-import type { ProjectDocument } from './project-document.ts';
+import type { ProjectDocument, StackSlice } from './project-document.ts';
+
+/** A filament as a project keeps it. */
+export type PlannedFilament = StackSlice['filaments'][string];
 
 /** A filament of the rack as a project keeps it. */
-export function plannedFilament(filament: Filament): ProjectDocument['filaments'][string] {
+export function plannedFilament(filament: Filament): PlannedFilament {
   const { reading: _reading, leftG: _leftG, ...rest } = filament;
   return { ...rest, basis: { ...rest.basis } };
 }
 
 /** The stack of a document. */
-export function stackOf({ grid, bands }: Pick<ProjectDocument, 'grid' | 'bands'>): Stack {
+export function stackOf({ stack: { grid, bands } }: Pick<ProjectDocument, 'stack'>): Stack {
   return { grid, bands };
 }
 
 /** What decides the size of a piece. */
-type Sized = Pick<
-  ProjectDocument,
-  'widthMm' | 'heightMm' | 'detailMm' | 'artwork' | 'trim' | 'shape'
->;
+type Sized = Pick<ProjectDocument, 'artwork' | 'piece'>;
 
 const WHOLE = { left: 0, top: 0, width: 1, height: 1 };
 
 /** The part of the artwork that its size speaks of, as shares. */
-function sizedBox({ artwork, trim }: Pick<Sized, 'artwork' | 'trim'>): typeof WHOLE {
-  return trim ? (artwork.box ?? WHOLE) : WHOLE;
+function sizedBox({ artwork: { file }, piece: { trim } }: Sized): typeof WHOLE {
+  return trim ? (file.box ?? WHOLE) : WHOLE;
 }
 
 /** Height over width of what the size speaks of, by the proportions of the artwork. */
-export function heightRatioOf(sized: Pick<Sized, 'artwork' | 'trim'>): number {
+export function heightRatioOf(sized: Sized): number {
   const box = sizedBox(sized);
-  return (sized.artwork.height * box.height) / (sized.artwork.width * box.width);
+  return (sized.artwork.file.height * box.height) / (sized.artwork.file.width * box.width);
 }
 
 /** Height of the picture, mm: its own where width and height are not linked, otherwise by its proportions. */
-export function heightMmOf(
-  sized: Pick<Sized, 'widthMm' | 'heightMm' | 'artwork' | 'trim'>,
-): number {
-  return sized.heightMm ?? sized.widthMm * heightRatioOf(sized);
+export function heightMmOf(sized: Sized): number {
+  return sized.piece.heightMm ?? sized.piece.widthMm * heightRatioOf(sized);
 }
 
 /** The samples that a document's relief is made of. */
 export function samplesOf(document: Sized): SampleGrid {
   const box = sizedBox(document);
   return planSamples(
-    document.widthMm / box.width,
+    document.piece.widthMm / box.width,
     heightMmOf(document) / box.height,
-    document.detailMm,
-    padOfShape(document.shape),
+    document.piece.sampleMm,
+    padOfShape(document.piece.shape),
   );
 }
 
@@ -68,9 +66,9 @@ export function shownSamplesOf(document: Sized): SampleGrid {
 /** A number of samples each way, in mm. */
 export function extentMm(
   { columns, rows }: PrintedExtent,
-  detailMm: number,
+  sampleMm: number,
 ): { readonly widthMm: number; readonly heightMm: number } {
-  return { widthMm: tidyMm(columns * detailMm), heightMm: tidyMm(rows * detailMm) };
+  return { widthMm: tidyMm(columns * sampleMm), heightMm: tidyMm(rows * sampleMm) };
 }
 
 /** Size of what is printed as far as the document alone tells it, mm, with border and plate. */
@@ -79,12 +77,12 @@ export function pieceSizeOf(document: Sized): {
   readonly heightMm: number;
 } {
   const { widthMm, heightMm } = samplesOf(document);
-  const { border, plate } = document.shape;
-  const box = document.artwork.box ?? WHOLE;
+  const { border, plate } = document.piece.shape;
+  const box = document.artwork.file.box ?? WHOLE;
   // A border or a plate reaches over the whole piece; one of the picture's own outline grows with it.
   if (border || (plate && plate.outline !== 'own')) return { widthMm, heightMm };
   const grown = 2 * (plate?.marginMm ?? 0);
-  const pad = 2 * padOfShape(document.shape);
+  const pad = 2 * padOfShape(document.piece.shape);
   return {
     widthMm: tidyMm(Math.min(widthMm, (widthMm - pad) * box.width + grown)),
     heightMm: tidyMm(Math.min(heightMm, (heightMm - pad) * box.height + grown)),
@@ -93,11 +91,14 @@ export function pieceSizeOf(document: Sized): {
 
 /** The height rule of a document with all that it needs. */
 export function ruleOf(document: ProjectDocument): HeightRule {
-  const { heightRule, rule, closest, flat, calm, smallestMm, bands } = document;
+  const {
+    heights: { rule, tone, closest, flat, calm, smallestMm },
+    stack: { bands, filaments },
+  } = document;
   const calming = { calm, smallestMm };
-  switch (heightRule) {
+  switch (rule) {
     case 'closest': {
-      const ramp = rampOfStack(stackOf(document), document.filaments);
+      const ramp = rampOfStack(stackOf(document), filaments);
       const aimed = aimColours(coloursOfRamp(ramp), closest.aims);
       const { bandIds } = closest;
       const allowed = new Set(
@@ -111,19 +112,19 @@ export function ruleOf(document: ProjectDocument): HeightRule {
       // Before the picture was reduced there is nothing to map: tone holds the place.
       return flat.colours.length > 0
         ? { kind: 'flat', flat: flat.colours, ...calming }
-        : { kind: 'tone', tone: rule, ...calming };
+        : { kind: 'tone', tone, ...calming };
     default:
-      return { kind: 'tone', tone: rule, ...calming };
+      return { kind: 'tone', tone, ...calming };
   }
 }
 
 /** How far smooth outlines of a document may be simplified, mm; undefined where they follow the samples. */
 export function smoothMmOfDocument({
-  heightRule,
-  outlines,
-  printer,
-}: Pick<ProjectDocument, 'heightRule' | 'outlines' | 'printer'>): number | undefined {
-  return heightRule === 'flat' && outlines === 'smooth' ? smoothMmOf(printer.nozzleMm) : undefined;
+  heights: { rule },
+  piece: { outlines },
+  print: { printer },
+}: Pick<ProjectDocument, 'heights' | 'piece' | 'print'>): number | undefined {
+  return rule === 'flat' && outlines === 'smooth' ? smoothMmOf(printer.nozzleMm) : undefined;
 }
 
 /** What the worker needs for the heights of a document on some grid: the shown one, or the finished relief's. */
@@ -132,29 +133,29 @@ export function heightRequest(
   {
     columns,
     rows,
-    detailMm,
+    sampleMm,
     pad,
-  }: Pick<SampleGrid, 'columns' | 'rows' | 'detailMm' | 'pad'> = samplesOf(document),
+  }: Pick<SampleGrid, 'columns' | 'rows' | 'sampleMm' | 'pad'> = samplesOf(document),
 ): ReliefRequest {
   return {
     columns,
     rows,
-    detailMm,
+    sampleMm,
     rule: ruleOf(document),
-    layers: totalLayers(document.bands),
-    leastLayers: document.leastLayers,
-    tops: evenTops(document.grid, totalLayers(document.bands)),
+    layers: totalLayers(document.stack.bands),
+    leastLayers: document.heights.leastLayers,
+    tops: evenTops(document.stack.grid, totalLayers(document.stack.bands)),
     ...(pad === undefined ? {} : { pad }),
-    shape: document.shape,
+    shape: document.piece.shape,
   };
 }
 
 /** Filaments of the rack that see otherwise than a project's copies of them do. */
 export function changedInRack(
-  { filaments }: Pick<ProjectDocument, 'filaments'>,
+  { stack: { filaments } }: Pick<ProjectDocument, 'stack'>,
   rack: readonly Filament[],
 ): Filament[] {
-  const looks = (filament: ProjectDocument['filaments'][string]): string =>
+  const looks = (filament: PlannedFilament): string =>
     JSON.stringify([
       filament.colour,
       filament.transmissionMm,

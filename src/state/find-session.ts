@@ -137,30 +137,36 @@ export function withSuggestion(
   rack: readonly Filament[],
 ): ProjectDocument {
   const used = new Set(stack.bands.map(({ filamentId }) => filamentId));
-  const filaments = { ...document.filaments };
+  const filaments = { ...document.stack.filaments };
   for (const filament of rack)
     if (used.has(filament.id)) filaments[filament.id] = plannedFilament(filament);
-  const locked = document.bands.filter((band) => band.locked === true);
+  const locked = document.stack.bands.filter((band) => band.locked === true);
   return {
     ...document,
-    bands: stack.bands.map(({ filamentId, layers }) => {
-      const [next] = locked;
-      if (next?.filamentId === filamentId && next.layers === layers) {
-        locked.shift();
-        return next;
-      }
-      return { id: crypto.randomUUID(), filamentId, layers };
-    }),
-    filaments: Object.fromEntries(Object.entries(filaments).filter(([id]) => used.has(id))),
-    ...(stack.tone
-      ? {
-          heightRule: 'tone' as const,
-          rule: {
-            ...document.rule,
-            reversed: false,
-            curve: stack.tone.map((point) => ({ ...point })),
-          },
+    stack: {
+      ...document.stack,
+      bands: stack.bands.map(({ filamentId, layers }) => {
+        const [next] = locked;
+        if (next?.filamentId === filamentId && next.layers === layers) {
+          locked.shift();
+          return next;
         }
-      : { heightRule: 'closest' as const, closest: { bandIds: null, aims: [] } }),
+        return { id: crypto.randomUUID(), filamentId, layers };
+      }),
+      filaments: Object.fromEntries(Object.entries(filaments).filter(([id]) => used.has(id))),
+    },
+    heights: {
+      ...document.heights,
+      ...(stack.tone
+        ? {
+            rule: 'tone' as const,
+            tone: {
+              ...document.heights.tone,
+              reversed: false,
+              curve: stack.tone.map((point) => ({ ...point })),
+            },
+          }
+        : { rule: 'closest' as const, closest: { bandIds: null, aims: [] } }),
+    },
   };
 }

@@ -7,6 +7,8 @@ import {
   type StoredProject,
   type StoredVersion,
 } from '../platform/browser/storage.ts';
+import { artworkOfRaw } from '#core/formats/strata-file.ts';
+import { dataNamedBy, dataOf, keepData } from './kept-data.ts';
 import { checkDocument } from './check-change.ts';
 import type { History } from './document-store.ts';
 import { migrateDocument } from './migrate-document.ts';
@@ -108,6 +110,15 @@ export class Library {
     const fault = checkDocument(document);
     if (fault !== null) throw new Error(`the project is not valid (${fault})`);
     const now = Date.now();
+    const kept = history && {
+      past: history.past.slice(-KEPT_STEPS),
+      future: history.future.slice(0, KEPT_STEPS),
+    };
+    const data = dataNamedBy([
+      document,
+      ...versions.map((version) => version.document),
+      ...(kept ? [...kept.past, ...kept.future] : []),
+    ]);
     let revived = false;
     await this.storage.writeProject(id, {
       make: (before) => {
@@ -116,22 +127,16 @@ export class Library {
           id,
           document,
           versions,
+          data,
           createdAt: before?.createdAt ?? now,
           changedAt: now,
           thumbnail: before?.thumbnail ?? null,
           deletedAt: null,
         };
       },
-      artwork: { digest: document.artwork.digest, bytes: artwork },
-      ...(history
-        ? {
-            history: {
-              present: document,
-              past: history.past.slice(-KEPT_STEPS),
-              future: history.future.slice(0, KEPT_STEPS),
-            },
-          }
-        : {}),
+      artwork: { digest: document.artwork.file.digest, bytes: artwork },
+      bytesOf: dataOf,
+      ...(kept ? { history: { present: document, ...kept } } : {}),
     });
     return revived;
   }
@@ -147,9 +152,8 @@ export class Library {
   /** Gives a project another name. */
   renameProject(id: string, name: string): Promise<void> {
     return this.changeProject(id, (stored) => {
-      const entry = entryOf(stored);
-      if (isUnreadable(entry)) return undefined;
-      return { ...entry, document: { ...entry.document, name }, changedAt: Date.now() };
+      if (isUnreadable(entryOf(stored))) return undefined;
+      return { ...stored, document: withName(stored.document, name), changedAt: Date.now() };
     });
   }
 
@@ -163,10 +167,10 @@ export class Library {
 
   /** A copy of a project under another id and name. */
   async duplicateProject(id: string, copyId: string, name: string): Promise<void> {
-    const entry = await this.getProject(id);
-    if (!entry || isUnreadable(entry)) return;
+    const stored = await this.storage.getProject(id);
+    if (stored?.deletedAt !== null || isUnreadable(entryOf(stored))) return;
     const now = Date.now();
-    const copy = { ...entry, id: copyId, document: { ...entry.document, name } };
+    const copy = { ...stored, id: copyId, document: withName(stored.document, name) };
     await this.storage.writeProject(copyId, {
       make: () => ({ ...copy, createdAt: now, changedAt: now }),
     });
@@ -177,8 +181,19 @@ export class Library {
     return this.storage.settled();
   }
 
-  getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
-    return this.storage.getArtwork(digest);
+  /** The bytes of a picture, or of what a document names by digest. */
+  getBytes(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+    return this.storage.getBytes(digest);
+  }
+
+  /** Reads what stands beside a project, so that `dataOf` knows it. What is lost stays unknown. */
+  async readData({ data = [] }: Pick<StoredProject, 'data'>): Promise<void> {
+    await Promise.all(
+      data.map(async (digest) => {
+        const bytes = dataOf(digest) ?? (await this.getBytes(digest));
+        if (bytes) keepData(bytes);
+      }),
+    );
   }
 
   /** The rack; until one is stored, the shipped one. */
@@ -229,10 +244,15 @@ export class Library {
   }
 }
 
-/** The picture that a stored project names, whatever else is wrong with it. */
-function digestsOf({ document }: StoredProject): string[] {
-  const digest = (document as { artwork?: { digest?: unknown } } | null)?.artwork?.digest;
-  return typeof digest === 'string' ? [digest] : [];
+/** The bytes that a stored project names, whatever else is wrong with it. */
+function digestsOf({ document, data = [] }: StoredProject): string[] {
+  const { digest } = artworkOfRaw(document);
+  return digest === undefined ? [...data] : [digest, ...data];
+}
+
+/** A stored document, of whichever version, under another name. */
+function withName(document: unknown, name: string): unknown {
+  return { ...(document as object), name };
 }
 
 function entryOf(project: StoredProject): ShelfEntry {

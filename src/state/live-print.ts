@@ -48,7 +48,7 @@ export interface LivePrint {
 }
 
 function rampOf(document: ProjectDocument): Ramp {
-  return rampOfStack(stackOf(document), document.filaments);
+  return rampOfStack(stackOf(document), document.stack.filaments);
 }
 
 /**
@@ -120,13 +120,15 @@ export function followDocument(
       worker
         .run(
           'difference',
-          { request, stack: stackOf(document), filaments: document.filaments },
+          { request, stack: stackOf(document), filaments: document.stack.filaments },
           abort,
         )
         .then(async ({ difference }) => {
           if (abort.signal.aborted) return;
           store.setState({ difference });
-          const { lineMm } = document;
+          const {
+            print: { lineMm },
+          } = document;
           store.setState({ fine: await worker.run('fineParts', { request, lineMm }, abort) });
           if (errorAbort === abort) rest();
         })

@@ -1,3 +1,4 @@
+import { keepData } from './kept-data.ts';
 import { documentSchema, type ProjectDocument } from './project-document.ts';
 
 /** Reads a document of this or an older schema version; throws a ZodError when it is neither. */
@@ -8,6 +9,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 3)) present = fromVersion3(present);
   if (isVersion(present, 4)) present = fromVersion4(present);
   if (isVersion(present, 5)) present = fromVersion5(present);
+  if (isVersion(present, 6)) present = fromVersion6(present);
   return documentSchema.parse(present);
 }
 
@@ -91,4 +93,38 @@ function fromVersion5(data: object): object {
     sheet: { startsAt: null, slicedMinutes: null, slicedGrams: null, spliceMarginMm: 300 },
     schema: 6,
   };
+}
+
+/** Version 6 had everything side by side, and what was painted in the document itself. */
+function fromVersion6(data: object): object {
+  const { artwork, grid, bands, holdTotal, filaments, ...rest } = data as Record<string, unknown>;
+  const { heightRule, rule, closest, flat, calm, smallestMm, leastLayers, importance, ...more } =
+    rest;
+  const { widthMm, heightMm, trim, shape, opening, outlines, detailMm, ...print } = more;
+  const { name, printer, lineMm, pieces, sheet } = print;
+  return {
+    schema: 7,
+    name,
+    artwork: {
+      file: artwork,
+      masks: { importance: Array.isArray(importance) ? importance.map(strokeFrom6) : importance },
+    },
+    stack: { grid, bands, holdTotal, filaments },
+    heights: { rule: heightRule, tone: rule, closest, flat, calm, smallestMm, leastLayers },
+    piece: { widthMm, heightMm, trim, shape, fit: opening, outlines, sampleMm: detailMm },
+    print: { printer, lineMm, pieces, ...(sheet as object) },
+  };
+}
+
+/** A stroke whose places went beside the document, as 64-bit floats, little-endian. */
+function strokeFrom6(stroke: unknown): unknown {
+  const points = (stroke as { points?: unknown } | null)?.points;
+  const legal =
+    Array.isArray(points) &&
+    points.length >= 2 &&
+    points.length <= 4000 &&
+    points.every((one) => typeof one === 'number' && one >= -1 && one <= 2);
+  if (!legal) return null;
+  const bytes = new Uint8Array(new Float64Array(points as number[]).buffer);
+  return { ...(stroke as object), points: keepData(bytes) };
 }

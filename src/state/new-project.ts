@@ -9,13 +9,18 @@ import { ONE_PIECE } from '#core/schedule/pieces.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { plannedFilament } from './document-facts.ts';
-import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
+import {
+  SCHEMA_VERSION,
+  type ArtworkSlice,
+  type PieceSlice,
+  type ProjectDocument,
+} from './project-document.ts';
 import { groundsOf } from './rack-store.ts';
 
 /** A picture as it comes in: what it is called and what it turned out to be. */
 export interface IncomingArtwork {
   readonly name: string;
-  readonly artwork: ProjectDocument['artwork'];
+  readonly artwork: ArtworkSlice['file'];
   readonly histogram: Uint32Array;
 }
 
@@ -97,40 +102,50 @@ export function newProject(
   const longer = Math.max(artwork.width, artwork.height);
   return {
     schema: SCHEMA_VERSION,
-    holdTotal: false,
     name,
-    artwork,
-    grid: { ...USUAL_GRID },
-    bands: known.map(([filamentId, layers]) => ({ id: crypto.randomUUID(), filamentId, layers })),
-    filaments: Object.fromEntries(
-      known.flatMap(([id]) => {
-        const filament = table.get(id);
-        return filament ? [[id, plannedFilament(filament)]] : [];
-      }),
-    ),
-    heightRule: 'tone',
-    rule: { kind: 'tone', ...rulePoints(rule) },
-    closest: { bandIds: null, aims: [] },
-    flat: { colours: [] },
-    calm: 0,
-    smallestMm: NOZZLE_MM,
-    importance: [],
-    heightMm: null,
-    trim: false,
-    shape: structuredClone(PLAIN_SHAPE) as ProjectDocument['shape'],
-    opening: null,
-    outlines: 'samples',
-    lineMm: USUAL_PRINTER.lineMm,
-    printer: structuredClone(USUAL_PRINTER),
-    pieces: { ...ONE_PIECE },
-    sheet: { startsAt: null, slicedMinutes: null, slicedGrams: null, spliceMarginMm: 300 },
-    leastLayers: LEAST_LAYERS,
-    widthMm: clamp(
-      Math.round((FIRST_SIDE_MM * artwork.width) / longer),
-      LEAST_SIDE_MM,
-      GREATEST_SIDE_MM,
-    ),
-    detailMm: 0.2,
+    artwork: { file: artwork, masks: { importance: [] } },
+    stack: {
+      grid: { ...USUAL_GRID },
+      bands: known.map(([filamentId, layers]) => ({ id: crypto.randomUUID(), filamentId, layers })),
+      holdTotal: false,
+      filaments: Object.fromEntries(
+        known.flatMap(([id]) => {
+          const filament = table.get(id);
+          return filament ? [[id, plannedFilament(filament)]] : [];
+        }),
+      ),
+    },
+    heights: {
+      rule: 'tone',
+      tone: { kind: 'tone', ...rulePoints(rule) },
+      closest: { bandIds: null, aims: [] },
+      flat: { colours: [] },
+      calm: 0,
+      smallestMm: NOZZLE_MM,
+      leastLayers: LEAST_LAYERS,
+    },
+    piece: {
+      widthMm: clamp(
+        Math.round((FIRST_SIDE_MM * artwork.width) / longer),
+        LEAST_SIDE_MM,
+        GREATEST_SIDE_MM,
+      ),
+      heightMm: null,
+      trim: false,
+      shape: structuredClone(PLAIN_SHAPE) as PieceSlice['shape'],
+      fit: null,
+      outlines: 'samples',
+      sampleMm: 0.2,
+    },
+    print: {
+      printer: structuredClone(USUAL_PRINTER),
+      lineMm: USUAL_PRINTER.lineMm,
+      pieces: { ...ONE_PIECE },
+      startsAt: null,
+      slicedMinutes: null,
+      slicedGrams: null,
+      spliceMarginMm: 300,
+    },
   };
 }
 

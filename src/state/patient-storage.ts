@@ -3,7 +3,8 @@ import {
   historyKey,
   type ProjectWrite,
   type Storage,
-  type StoredArtwork,
+  type BytesOf,
+  type StoredBytes,
   type StoredProject,
 } from '../platform/browser/storage.ts';
 
@@ -22,7 +23,8 @@ export interface PutBy {
 /** A project that could not be written yet. */
 interface WaitingProject {
   readonly project: StoredProject;
-  readonly artwork: StoredArtwork | undefined;
+  readonly artwork: StoredBytes | undefined;
+  readonly bytesOf: BytesOf | undefined;
   readonly history: unknown;
 }
 
@@ -96,11 +98,14 @@ export class PatientStorage {
     );
   }
 
-  async getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+  async getBytes(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
     await this.queue;
-    for (const { artwork } of this.waitingProjects.values())
+    for (const { artwork, bytesOf } of this.waitingProjects.values()) {
       if (artwork?.digest === digest) return artwork.bytes;
-    return this.read(() => this.storage.getArtwork(digest), undefined);
+      const bytes = bytesOf?.(digest);
+      if (bytes) return bytes;
+    }
+    return this.read(() => this.storage.getBytes(digest), undefined);
   }
 
   /** The history that was written along with a project. */
@@ -156,10 +161,14 @@ export class PatientStorage {
     return write;
   }
 
-  private async writeNow(id: string, { make, artwork, history }: ProjectWrite): Promise<void> {
+  private async writeNow(
+    id: string,
+    { make, artwork, bytesOf, history }: ProjectWrite,
+  ): Promise<void> {
     const waiting = this.waitingProjects.get(id);
     const along = {
       artwork: artwork ?? waiting?.artwork,
+      bytesOf: bytesOf ?? waiting?.bytesOf,
       history: history ?? waiting?.history,
     };
     let broken: unknown;
@@ -230,11 +239,10 @@ export class PatientStorage {
         await this.storage.putSetting(key, value);
         this.waitingSettings.delete(key);
       }
-      for (const [id, { project, artwork, history }] of [...this.waitingProjects]) {
+      for (const [id, { project, ...along }] of [...this.waitingProjects]) {
         await this.storage.writeProject(id, {
           make: (stored) => over(stored, project),
-          artwork,
-          history,
+          ...along,
         });
         this.waitingProjects.delete(id);
       }

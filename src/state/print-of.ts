@@ -8,7 +8,7 @@ import type { ProjectDocument } from './project-document.ts';
 export interface PrintOf {
   readonly print: RgbaRaster;
   readonly counts: Uint32Array;
-  readonly detailMm: number;
+  readonly sampleMm: number;
 }
 
 /**
@@ -27,9 +27,9 @@ export async function printOf(
     {
       request: heightRequest(document, grid),
       stack: stackOf(document),
-      filaments: document.filaments,
+      filaments: document.stack.filaments,
     },
     { signal },
   );
-  return { print, counts, detailMm: grid.detailMm };
+  return { print, counts, sampleMm: grid.sampleMm };
 }

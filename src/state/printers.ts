@@ -2,7 +2,7 @@ import { canonicalJson, type Json } from '#core/base/canonical-json.ts';
 import { printerSchema } from '#core/formats/printer-json.ts';
 import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
 import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
-import type { ProjectDocument } from './project-document.ts';
+import type { PieceSlice } from './project-document.ts';
 import { freeId } from './rack-store.ts';
 
 /** Reads printers out of storage; those that cannot be read are left out. Undefined when none were ever stored. */
@@ -39,7 +39,7 @@ export function missingShipped(present: readonly Printer[]): readonly Printer[] 
 export function bedOpening({
   bed,
   heightMm,
-}: Pick<Printer, 'bed' | 'heightMm'>): NonNullable<ProjectDocument['opening']> {
+}: Pick<Printer, 'bed' | 'heightMm'>): NonNullable<PieceSlice['fit']> {
   // Nothing flat is as thick as a printer is high, but a low printer has its say.
   const depthMm = Math.min(1000, heightMm);
   if (bed.shape === 'round') {

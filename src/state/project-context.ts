@@ -62,11 +62,11 @@ export function usePieceSize(): { readonly widthMm: number; readonly heightMm: n
   const document = useDeferredValue(useDocument((state) => state.document));
   const extent = useLive((state) => state.extent);
   const shown = useLive((state) => state.shown);
-  const { columns, rows, detailMm } = samplesOf(document);
+  const { columns, rows, sampleMm } = samplesOf(document);
   // On a coarser grid the relief's own size is not seen.
   const real =
-    shown.columns === columns && shown.rows === rows && shown.detailMm === detailMm && extent;
-  return real && extent.columns > 0 ? extentMm(extent, detailMm) : pieceSizeOf(document);
+    shown.columns === columns && shown.rows === rows && shown.sampleMm === sampleMm && extent;
+  return real && extent.columns > 0 ? extentMm(extent, sampleMm) : pieceSizeOf(document);
 }
 
 /** The states that the maker named. */

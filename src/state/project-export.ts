@@ -18,14 +18,14 @@ import type { ProjectDocument } from './project-document.ts';
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {
   return stampOfExport({
-    artworkDigest: document.artwork.digest,
+    artworkDigest: document.artwork.file.digest,
     rule: ruleOf(document),
-    leastLayers: document.leastLayers,
+    leastLayers: document.heights.leastLayers,
     samples: samplesOf(document),
-    shape: document.shape,
+    shape: document.piece.shape,
     smoothMm: smoothMmOfDocument(document),
     stack: stackOf(document),
-    filaments: document.filaments,
+    filaments: document.stack.filaments,
   });
 }
 
@@ -34,11 +34,11 @@ export function exportRequest(document: ProjectDocument): ExportRequest {
   return {
     request: heightRequest(document),
     stack: stackOf(document),
-    filaments: document.filaments,
+    filaments: document.stack.filaments,
     title: document.name,
     stamp: stampOfDocument(document),
     smoothMm: smoothMmOfDocument(document),
-    crop: document.trim,
+    crop: document.piece.trim,
   };
 }
 
@@ -60,29 +60,29 @@ export function sheetOfDocument(
   rack: readonly Filament[] = [],
 ): SwapSheet {
   const samples = samplesOf(document);
-  const { slicedMinutes, slicedGrams } = document.sheet;
+  const { slicedMinutes, slicedGrams } = document.print;
   return makeSwapSheet({
     title: document.name,
     stamp: stampOfDocument(document),
     stack: stackOf(document),
     filaments: Object.fromEntries(
-      Object.entries(document.filaments).map(([id, copy]) => {
+      Object.entries(document.stack.filaments).map(([id, copy]) => {
         const own = rack.find((filament) => filament.id === id);
         return [id, own ? { ...copy, onHand: own.onHand, leftG: own.leftG } : copy];
       }),
     ),
     counts,
     ...(edges ? { edges } : {}),
-    detailMm: samples.detailMm,
-    ...(extent ? extentMm(extent, samples.detailMm) : pieceSizeOf(document)),
+    sampleMm: samples.sampleMm,
+    ...(extent ? extentMm(extent, samples.sampleMm) : pieceSizeOf(document)),
     printer: paceOf(document),
-    pieces: document.pieces,
+    pieces: document.print.pieces,
     slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,
     slicedG: slicedGrams,
   });
 }
 
 /** The printer of a document with the line that the piece is planned with. */
-export function paceOf({ printer, lineMm }: Pick<ProjectDocument, 'printer' | 'lineMm'>): Printer {
+export function paceOf({ print: { printer, lineMm } }: Pick<ProjectDocument, 'print'>): Printer {
   return { ...printer, lineMm };
 }

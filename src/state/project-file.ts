@@ -7,6 +7,7 @@ import {
   type UnpackedStrata,
 } from '#core/formats/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
+import { dataNamedBy, dataOf, keepData } from './kept-data.ts';
 import { migrateDocument } from './migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
 import { MOST_VERSIONS, type NamedVersion } from './versions.ts';
@@ -39,7 +40,19 @@ export function writeProjectFile({
     createdAt,
     document: then,
   }));
-  return packStrata(document, named.length > 0 ? named : undefined, artwork, document.artwork.kind);
+  const beside = new Map(
+    dataNamedBy([document, ...named.map((version) => version.document)]).flatMap((digest) => {
+      const bytes = dataOf(digest);
+      return bytes ? [[digest, bytes] as const] : [];
+    }),
+  );
+  return packStrata(
+    document,
+    named.length > 0 ? named : undefined,
+    artwork,
+    document.artwork.file.kind,
+    beside,
+  );
 }
 
 /** Was it written by a later version of the app than this one? */
@@ -64,13 +77,19 @@ export function readUnpacked({
   document: data,
   versions: named,
   artwork,
+  data: beside,
 }: UnpackedStrata): Result<PackedProject, StrataFault> {
   if (isNewer(data)) return fail('newer-project');
+  for (const bytes of beside) keepData(bytes);
   try {
     const document = migrateDocument(data);
     const versions = versionsSchema
       .parse(named ?? [])
       .map((version) => ({ ...version, document: migrateDocument(version.document) }));
+    const lost = dataNamedBy([document, ...versions.map((version) => version.document)]).find(
+      (digest) => dataOf(digest) === undefined,
+    );
+    if (lost !== undefined) return fail('damaged-project', `data/${lost}`, 'it is not in the file');
     return artwork ? succeed({ document, artwork, versions }) : fail('artwork-missing');
   } catch (error) {
     return fail('damaged-project', placeOf(error));

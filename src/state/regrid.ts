@@ -12,7 +12,11 @@ export function withGrid(
   document: ProjectDocument,
   grid: LayerGrid,
 ): Result<ProjectDocument, Fault<'too-many-layers'>> {
-  const { grid: from, bands, closest, flat, shape, leastLayers } = document;
+  const {
+    stack: { grid: from, bands },
+    heights: { closest, flat, leastLayers },
+    piece: { shape },
+  } = document;
   const { baseLayers = 1 } = grid;
   if (baseLayers > MAX_LAYERS) return fail('too-many-layers', undefined, String(baseLayers));
   const moved = (layers: number): number => layerInGrid(layers, from, grid);
@@ -27,18 +31,23 @@ export function withGrid(
   const within = (layers: number): number => Math.min(top, moved(layers));
   return succeed({
     ...document,
-    grid: { ...grid },
-    bands: changed,
-    leastLayers: within(leastLayers),
-    closest: {
-      ...closest,
-      aims: closest.aims.map((aim) => ({ ...aim, layerNumber: within(aim.layerNumber) })),
+    stack: { ...document.stack, grid: { ...grid }, bands: changed },
+    heights: {
+      ...document.heights,
+      leastLayers: within(leastLayers),
+      closest: {
+        ...closest,
+        aims: closest.aims.map((aim) => ({ ...aim, layerNumber: within(aim.layerNumber) })),
+      },
+      flat: { colours: flat.colours.map((one) => ({ ...one, layers: within(one.layers) })) },
     },
-    flat: { colours: flat.colours.map((one) => ({ ...one, layers: within(one.layers) })) },
-    shape: {
-      ...shape,
-      border: shape.border && { ...shape.border, layers: within(shape.border.layers) },
-      plate: shape.plate && { ...shape.plate, layers: within(shape.plate.layers) },
+    piece: {
+      ...document.piece,
+      shape: {
+        ...shape,
+        border: shape.border && { ...shape.border, layers: within(shape.border.layers) },
+        plate: shape.plate && { ...shape.plate, layers: within(shape.plate.layers) },
+      },
     },
   });
 }

@@ -17,7 +17,7 @@ import {
   type WedgePlan,
   type WedgeFault,
 } from '#core/wedge/wedge-plan.ts';
-import { WEDGE_DETAIL_MM, wedgeHeights, wedgeStack } from '#core/wedge/wedge-relief.ts';
+import { WEDGE_SAMPLE_MM, wedgeHeights, wedgeStack } from '#core/wedge/wedge-relief.ts';
 import type { Result } from '#core/base/result.ts';
 
 /** How the wedge is going to be read. */
@@ -123,7 +123,7 @@ export function wedgePrint(
     filaments,
     counts: countHeights(heights),
     edges: countEdges(heights),
-    detailMm: WEDGE_DETAIL_MM,
+    sampleMm: WEDGE_SAMPLE_MM,
     widthMm: plan.widthMm,
     heightMm: plan.heightMm,
   });

@@ -92,7 +92,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   ): ReliefSource => {
     const whole = heightsOf(request, checkpoint);
     const heights = crop ? cropHeights(whole) : whole;
-    return { ...rest, heights, detailMm: request.detailMm };
+    return { ...rest, heights, sampleMm: request.sampleMm };
   };
 
   return {
@@ -165,9 +165,9 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       const heights = heightsOf(request, partOf(checkpoint, 0, 0.3));
       // Thinned, samples can touch diagonally again.
       const thin = partDiagonals(thinHeights(heights, mostSamples)).heights;
-      const thinMm = (request.detailMm * heights.width) / thin.width;
+      const thinMm = (request.sampleMm * heights.width) / thin.width;
       const tops = layerTopsMm(grid, MAX_LAYERS);
-      const solid = { heights: thin, detailMm: thinMm, smoothMm };
+      const solid = { heights: thin, sampleMm: thinMm, smoothMm };
       const { positions, triangles } = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
       return {
         positions: positions.slice(),
@@ -208,12 +208,12 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       const whole = heightsOf(shown, checkpoint);
       const finer = wanted.request.columns / whole.width;
       const heights = wanted.crop ? cropHeights(whole) : whole;
-      const detailMm = wanted.request.detailMm * finer;
-      return estimateFile(format, { ...wanted, heights, detailMm }, finer);
+      const sampleMm = wanted.request.sampleMm * finer;
+      return estimateFile(format, { ...wanted, heights, sampleMm }, finer);
     },
 
     fineParts: ({ request, lineMm }, checkpoint) =>
-      findFineParts(heightsOf(request, checkpoint), request.detailMm, lineMm),
+      findFineParts(heightsOf(request, checkpoint), request.sampleMm, lineMm),
 
     files: ({ formats, zip, ...wanted }, checkpoint) => {
       const source = sourceOf(wanted, partOf(checkpoint, 0, 0.3));

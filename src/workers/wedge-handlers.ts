@@ -5,7 +5,7 @@ import { fitWedge } from '#core/optics/fit-wedge.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { readWedgePhoto } from '#core/wedge/read-photo.ts';
 import { isUprightQuad, perspectiveOf, straighten } from '#core/wedge/straighten.ts';
-import { WEDGE_DETAIL_MM, wedgeHeights } from '#core/wedge/wedge-relief.ts';
+import { WEDGE_SAMPLE_MM, wedgeHeights } from '#core/wedge/wedge-relief.ts';
 import type { Decode } from './artwork-handlers.ts';
 import type { WedgeJobs } from './protocol.ts';
 import type { Handlers } from './serve.ts';
@@ -49,7 +49,7 @@ export function wedgeHandlers(decode: Decode): Handlers<WedgeJobs> {
         heights: partDiagonals(wedgeHeights(plan)).heights,
         stack,
         filaments,
-        detailMm: WEDGE_DETAIL_MM,
+        sampleMm: WEDGE_SAMPLE_MM,
         stamp,
         title,
       };

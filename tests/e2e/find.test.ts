@@ -16,6 +16,7 @@ import {
 } from './browser.ts';
 import { openDemo } from './fixtures.ts';
 import { FindPanel } from './pages/find-panel.ts';
+import { inSlice } from '../helpers/slices.ts';
 
 describe('finding a stack on screen', function () {
   this.timeout(600_000);
@@ -28,7 +29,7 @@ describe('finding a stack on screen', function () {
   });
   beforeEach(() =>
     openDemo(session, 'Veil nebula', 'stack', {
-      change: (document) => ({ ...document, heightRule: 'closest' }),
+      change: inSlice('heights', { rule: 'closest' }),
       findEffort: '1',
     }),
   );

@@ -8,6 +8,7 @@ import { newProject } from '../../src/state/new-project.ts';
 import type { Stop } from '../../src/state/view-store.ts';
 import { artworkHandlers } from '../../src/workers/artwork-handlers.ts';
 import { find, settled, type Session } from './browser.ts';
+import { inSlice } from '../helpers/slices.ts';
 
 /** A demo picture as a project of its own, worked out here. */
 interface DemoFixture {
@@ -103,7 +104,7 @@ export async function begin(
        if (project) {
          change.objectStore('projects').put(project);
          const bytes = Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
-         change.objectStore('artworks').put({ digest: project.document.artwork.digest, bytes });
+         change.objectStore('artworks').put({ digest: project.document.artwork.file.digest, bytes });
        }
        if (rack) change.objectStore('settings').put({ key: 'rack', value: rack });
        change.oncomplete = () => { db.close(); done(null); };
@@ -132,7 +133,7 @@ export function openDemo(
   { change = (document) => document, ...beginning }: Omit<Beginning, 'demo'> = {},
 ): Promise<string> {
   const coarse = (document: ProjectDocument): ProjectDocument =>
-    change({ ...document, detailMm: COARSE_MM });
+    change(inSlice('piece', { sampleMm: COARSE_MM })(document));
   return openWhole(session, demo, stop, { ...beginning, change: coarse });
 }
 

@@ -20,6 +20,7 @@ import {
 } from './browser.ts';
 import { openWhole } from './fixtures.ts';
 import { ReliefStop } from './pages/relief-stop.ts';
+import { inSlice } from '../helpers/slices.ts';
 
 /** What is found in a downloaded STL; crossings are looked for in smaller meshes, pair by pair. */
 function looked(bytes: Uint8Array) {
@@ -46,7 +47,7 @@ describe('relief and files', function () {
 
   it('size counts what is printed, fits a bed or a frame, and says what does not fit', async () => {
     const { driver } = session;
-    await relief.fill('detail-mm', '1');
+    await relief.fill('sample-mm', '1');
     await settled(driver);
     const whole = await relief.size();
     await (await find(driver, 'trim')).click();
@@ -83,11 +84,7 @@ describe('relief and files', function () {
 
   it('border, plate, corners and a hole change the print, and reach the files', async () => {
     await openWhole(session, 'Comet cut-out', 'relief', {
-      change: (document) => ({
-        ...document,
-        trim: true,
-        detailMm: 1,
-      }),
+      change: inSlice('piece', { trim: true, sampleMm: 1 }),
     });
     const { driver } = session;
     const printed = async (): Promise<number> =>
@@ -156,7 +153,7 @@ describe('relief and files', function () {
 
   it('what is finer than a line is marked', async () => {
     const { driver } = session;
-    await relief.fill('detail-mm', '0.2');
+    await relief.fill('sample-mm', '0.2');
     await (await find(driver, 'show-fine')).click();
     await until(
       driver,
@@ -166,15 +163,19 @@ describe('relief and files', function () {
     );
     await find(driver, 'fine-canvas');
     await (await find(driver, 'show-fine')).click();
-    await relief.fill('detail-mm', '0.5');
+    await relief.fill('sample-mm', '0.5');
   });
 
   it('every format is downloaded and holds the relief; everything comes as one zip', async () => {
     await openWhole(session, 'Comet cut-out', 'relief', {
-      change: (document) => ({
-        ...document,
+      change: inSlice('piece', {
         trim: true,
-        shape: { ...document.shape, holes: [{ xMm: 120, yMm: 70, diameterMm: 5 }] },
+        shape: {
+          border: null,
+          plate: null,
+          cornerMm: 0,
+          holes: [{ xMm: 120, yMm: 70, diameterMm: 5 }],
+        },
       }),
     });
     const { driver } = session;
@@ -222,7 +223,7 @@ describe('relief and files', function () {
     expect(text('swap-sheet.txt')).to.contain(stamp);
     expect(new TextDecoder().decode(entries['relief.stl']?.subarray(0, 80))).to.contain(stamp);
     const project = readProjectFile(entries['comet-cut-out.strata'] ?? new Uint8Array());
-    expect(project.ok && project.value.document.shape.holes).to.have.length(1);
+    expect(project.ok && project.value.document.piece.shape.holes).to.have.length(1);
   });
 
   it('smooth outlines are offered for flat areas, and give a sound file under a stamp of its own', async () => {
@@ -243,7 +244,7 @@ describe('relief and files', function () {
     const { badEdges, degenerate, xs } = looked(bytes);
     expect([badEdges, degenerate]).to.deep.equal([0, 0]);
     // Corners of samples are cut: points lie half-way along their sides.
-    const detail = Number(await (await find(driver, 'detail-mm')).getAttribute('value'));
+    const detail = Number(await (await find(driver, 'sample-mm')).getAttribute('value'));
     expect(xs.some((x) => Math.abs((((2 * x) / detail) % 2) - 1) < 1e-3)).to.equal(true);
     await relief.undo();
     expect(await (await find(driver, 'smooth-outlines')).isSelected()).to.equal(false);

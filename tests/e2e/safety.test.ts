@@ -25,6 +25,7 @@ import { Bench } from './pages/bench.ts';
 import { RackPage } from './pages/rack-page.ts';
 import { ShelfPage } from './pages/shelf-page.ts';
 import { workAndKill } from './kills.ts';
+import { inSlice } from '../helpers/slices.ts';
 
 describe('nothing is lost, and nothing silently wrong', function () {
   this.timeout(600_000);
@@ -128,8 +129,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
   it('an edge above a thicker base follows the pointer from the first pixel on', async () => {
     const { driver } = session;
     await openDemo(session, 'Dome at dusk', 'stack', {
-      change: (document) => ({
-        ...document,
+      change: inSlice('stack', {
         grid: { firstLayerMm: 0.16, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 },
       }),
     });
@@ -327,7 +327,10 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await openDemo(session, 'Locker 7', 'stack', {
       change: (document) => ({
         ...document,
-        artwork: { ...document.artwork, width: 9999, height: 3 },
+        artwork: {
+          ...document.artwork,
+          file: { ...document.artwork.file, width: 9999, height: 3 },
+        },
       }),
     });
     await bench.goTo('artwork');

@@ -24,6 +24,7 @@ import {
 } from './browser.ts';
 import { openWhole } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
+import { inSlice } from '../helpers/slices.ts';
 
 describe('workbench', function () {
   this.timeout(600_000);
@@ -291,7 +292,7 @@ describe('workbench', function () {
     expect(await (await find(driver, 'height-mm')).getAttribute('value')).to.equal('40');
     await enter('height-mm', '30');
     expect(await (await find(driver, 'width-mm')).getAttribute('value')).to.equal('45');
-    await enter('detail-mm', '0,3');
+    await enter('sample-mm', '0,3');
     expect(await (await find(driver, 'relief-facts')).getText()).to.contain('150 x 100');
     for (const wrong of ['abc', '-5', '0', '1e9', Key.BACK_SPACE]) {
       await enter('width-mm', wrong);
@@ -305,11 +306,7 @@ describe('workbench', function () {
 
   it('downloads an STL that is the relief shown, with the stamp of the sheet', async () => {
     await openWhole(session, 'Dome at dusk', 'relief', {
-      change: (document) => ({
-        ...document,
-        widthMm: 45,
-        detailMm: 0.3,
-      }),
+      change: inSlice('piece', { widthMm: 45, sampleMm: 0.3 }),
     });
     const { driver } = session;
     await (await findButton(driver, 'Download STL')).click();
@@ -371,17 +368,17 @@ describe('workbench', function () {
     const { driver } = session;
     await bench.goTo('relief');
     await (await find(driver, 'width-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '300', Key.ENTER);
-    await (await find(driver, 'detail-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.1', Key.ENTER);
+    await (await find(driver, 'sample-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.1', Key.ENTER);
     expect(await (await find(driver, 'relief-facts')).getText()).to.contain('3000 x 2000');
     await (await findButton(driver, 'Download STL')).click();
     await (await findButton(driver, 'Cancel')).click();
     await findButton(driver, 'Download STL');
-    await (await find(driver, 'detail-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
+    await (await find(driver, 'sample-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '2', Key.ENTER);
     await (await findButton(driver, 'Download STL')).click();
     const { bytes } = await readDownload(session, /\.stl$/);
     expect(bytes.length).to.be.lessThan(5_000_000);
     await (await find(driver, 'width-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '150', Key.ENTER);
-    await (await find(driver, 'detail-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.2', Key.ENTER);
+    await (await find(driver, 'sample-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.2', Key.ENTER);
   });
 
   it('everything is there after a reload, the picture byte for byte', async () => {
@@ -389,7 +386,7 @@ describe('workbench', function () {
     await bench.nudge('B', Key.ARROW_UP);
     bands = moveBoundary(bands, 1, 9);
     await bench.goTo('relief');
-    await (await find(driver, 'detail-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0,2', Key.ENTER);
+    await (await find(driver, 'sample-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0,2', Key.ENTER);
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);

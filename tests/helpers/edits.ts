@@ -3,18 +3,19 @@ import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
 import { MARKS } from '#core/artwork/importance.ts';
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
 import { PLATE_OUTLINES } from '#core/relief/shape.ts';
+import * as artwork from '../../src/state/edits/artwork-edits.ts';
 import * as band from '../../src/state/edits/band-edits.ts';
 import type { Edit } from '../../src/state/edits/edit.ts';
 import * as height from '../../src/state/edits/height-edits.ts';
 import * as piece from '../../src/state/edits/piece-edits.ts';
 import * as print from '../../src/state/edits/print-edits.ts';
 import * as project from '../../src/state/edits/project-edits.ts';
-import type { ProjectDocument } from '../../src/state/project-document.ts';
+import type { PieceSlice, ProjectDocument } from '../../src/state/project-document.ts';
 import { FILAMENTS } from './stacks.ts';
 
 /** Every edit there is: whoever adds one adds it below, or the property test says so. */
 export const EDITS: Readonly<Record<string, unknown>> = Object.fromEntries(
-  Object.entries({ ...band, ...height, ...piece, ...print, ...project }).filter(
+  Object.entries({ ...artwork, ...band, ...height, ...piece, ...print, ...project }).filter(
     ([, value]) => typeof value === 'function',
   ),
 );
@@ -35,7 +36,7 @@ const colour = fc
   .map((code) => `#${code.toString(16).padStart(6, '0')}`);
 const anyColour = fc.oneof(colour, fc.constantFrom('red', '', '#FFF', '#12345g'));
 const printer = fc.constantFrom(...SHIPPED_PRINTERS);
-const opening = fc.constantFrom<ProjectDocument['opening']>(
+const opening = fc.constantFrom<PieceSlice['fit']>(
   null,
   { kind: 'frame', widthMm: 130, heightMm: 180, depthMm: 5 },
   { kind: 'frame', widthMm: 2, heightMm: 1.5, depthMm: null },
@@ -91,7 +92,9 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
       // The band is looked for in the document that the edit is given.
       Object.assign(
         (document: ProjectDocument) =>
-          height.toggleEndBand(document.bands[i % document.bands.length]?.id ?? 'gone')(document),
+          height.toggleEndBand(document.stack.bands[i % document.stack.bands.length]?.id ?? 'gone')(
+            document,
+          ),
         { what: 'toggle' },
       ),
     ),
@@ -111,13 +114,13 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
         radius: wild,
         points: fc.array(wild, { maxLength: 9 }),
       })
-      .map(height.addStroke),
-    clearImportance: fc.constant(height.clearImportance()),
+      .map(artwork.addStroke),
+    clearImportance: fc.constant(artwork.clearImportance()),
     setWidth: wild.map(piece.setWidth),
     setHeight: wild.map(piece.setHeight),
     linkSides: fc.boolean().map(piece.linkSides),
     setTrim: fc.boolean().map(piece.setTrim),
-    setDetail: wild.map(piece.setDetail),
+    setSampleSize: wild.map(piece.setSampleSize),
     setOutlines: fc.constantFrom('samples' as const, 'smooth' as const).map(piece.setOutlines),
     setOpening: opening.map(piece.setOpening),
     growToFit: fc.constant(piece.growToFit()),

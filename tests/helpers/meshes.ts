@@ -83,7 +83,7 @@ export function sliceMask(
   zMm: number,
   columns: number,
   rows: number,
-  detailMm: number,
+  sampleMm: number,
 ): Uint8Array {
   const crossings: number[][] = Array.from({ length: rows }, () => []);
   for (let t = 0; t < triangles.length; t += 3) {
@@ -105,10 +105,10 @@ export function sliceMask(
     if (!first || !second) continue;
     const low = Math.min(first[1], second[1]);
     const high = Math.max(first[1], second[1]);
-    const firstRow = Math.max(0, Math.floor(rows - high / detailMm) - 1);
-    const lastRow = Math.min(rows - 1, Math.ceil(rows - low / detailMm) + 1);
+    const firstRow = Math.max(0, Math.floor(rows - high / sampleMm) - 1);
+    const lastRow = Math.min(rows - 1, Math.ceil(rows - low / sampleMm) + 1);
     for (let row = firstRow; row <= lastRow; row += 1) {
-      const y = (rows - row - 0.5) * detailMm;
+      const y = (rows - row - 0.5) * sampleMm;
       if (first[1] < y === second[1] < y) continue;
       const share = (y - first[1]) / (second[1] - first[1]);
       crossings[row]?.push(first[0] + share * (second[0] - first[0]));
@@ -117,7 +117,7 @@ export function sliceMask(
   const mask = new Uint8Array(columns * rows);
   crossings.forEach((xs, row) => {
     for (let column = 0; column < columns; column += 1) {
-      const x = (column + 0.5) * detailMm;
+      const x = (column + 0.5) * sampleMm;
       mask[row * columns + column] = xs.filter((crossing) => crossing < x).length % 2;
     }
   });

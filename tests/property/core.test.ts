@@ -329,7 +329,7 @@ describe('properties', () => {
         const heights = heightsByRule(
           { brightness: measureBrightness(picture), cells: () => cells },
           rule,
-          { layers: total, leastLayers: least, detailMm: 0.2 },
+          { layers: total, leastLayers: least, sampleMm: 0.2 },
         );
         heights.data.forEach((height, i) => {
           if ((data[4 * i + 3] ?? 0) < 128) expect(height).to.equal(0);

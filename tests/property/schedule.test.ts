@@ -74,7 +74,7 @@ describe('properties of the schedule', () => {
             filaments: FILAMENTS,
             counts: countHeights(heights),
             edges: countEdges(heights),
-            detailMm: 2,
+            sampleMm: 2,
             widthMm: 2 * cells.length,
             heightMm: 2,
             printer,

@@ -33,7 +33,7 @@ describe('properties of smooth outlines', () => {
   it('any heights give a sound solid: closed, outward, no crossing, volume the sum of area x height', () => {
     fc.assert(
       fc.property(MAPS, TOLERANCES, (heights, tolerance) => {
-        const mesh = reliefMesh({ heights, detailMm: 1, smoothMm: tolerance }, MM);
+        const mesh = reliefMesh({ heights, sampleMm: 1, smoothMm: tolerance }, MM);
         if (heights.data.every((layers) => layers === 0)) {
           expect(mesh.triangles).to.have.length(0);
           return;
@@ -57,7 +57,7 @@ describe('properties of smooth outlines', () => {
         TOLERANCES,
         fc.integer({ min: 1, max: LEVELS }),
         (heights, tolerance, cut) => {
-          const shape = { heights, detailMm: 1, smoothMm: tolerance };
+          const shape = { heights, sampleMm: 1, smoothMm: tolerance };
           const levelsOf = (below: number, end: number): Float64Array =>
             Float64Array.from(
               { length: end - below + 1 },

@@ -37,7 +37,7 @@ import { PNG_ENCODERS } from '../../src/platform/encode-pictures.ts';
 import { meshVolume } from '../helpers/meshes.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
-const DETAIL_MM = 0.4;
+const SAMPLE_MM = 0.4;
 /** Samples a side of the relief: enough for all kinds of corners. */
 const SIDE = 25;
 const GRID = { firstLayerMm: 0.24, layerMm: 0.08, baseLayerMm: 0.24, baseLayers: 3 };
@@ -65,7 +65,7 @@ const source: ReliefSource = {
   heights: relief(SIDE),
   stack,
   filaments: FILAMENTS,
-  detailMm: DETAIL_MM,
+  sampleMm: SAMPLE_MM,
   stamp: '7K2Q-M9XD',
   title: 'Dome <&> "dusk"',
 };
@@ -73,7 +73,7 @@ const source: ReliefSource = {
 const whole = (made: ExportFile) => ({ ...made, bytes: joinPieces(made.pieces) });
 const file = (format: ExportFormat) => whole(exportFile(format, source, PNG_ENCODERS));
 const volume =
-  [...source.heights.data].reduce((sum, n) => sum + (TOPS[n] ?? 0), 0) * DETAIL_MM ** 2;
+  [...source.heights.data].reduce((sum, n) => sum + (TOPS[n] ?? 0), 0) * SAMPLE_MM ** 2;
 const folder = mkdtempSync(join(tmpdir(), 'strata-files-'));
 
 /** This parser's selectors do not find elements by their local name, as those of browsers do: prefixes are taken off. */
@@ -325,7 +325,7 @@ describe('exported files, read by other programs', () => {
     const count = 3_600_000;
     const small = buildTerraceMesh(
       source.heights,
-      source.detailMm,
+      source.sampleMm,
       layerTopsMm(source.stack.grid, LAYERS),
     );
     const triangles = Uint32Array.from(

@@ -13,7 +13,7 @@ import type { HeightMap } from '#core/base/raster.ts';
 import { meshVolume, sliceMask } from '../helpers/meshes.ts';
 
 const TOPS = layerTopsMm(USUAL_GRID, 24);
-const DETAIL_MM = 0.4;
+const SAMPLE_MM = 0.4;
 
 /** A hilly test relief with a round piece cut away, an island of one sample and plenty of diagonal contacts. */
 function testRelief(size: number): HeightMap {
@@ -32,12 +32,12 @@ function testRelief(size: number): HeightMap {
 function areaTimesHeight(heights: HeightMap): number {
   let sum = 0;
   for (const layers of heights.data) sum += TOPS[layers] ?? 0;
-  return sum * DETAIL_MM * DETAIL_MM;
+  return sum * SAMPLE_MM * SAMPLE_MM;
 }
 
 describe('relief read back by other programs', () => {
   const heights = testRelief(60);
-  const mesh: Mesh = buildTerraceMesh(heights, DETAIL_MM, TOPS);
+  const mesh: Mesh = buildTerraceMesh(heights, SAMPLE_MM, TOPS);
 
   it("STL: three's STLLoader reads the same triangles, and their volume is the sum of area x height", () => {
     const stl = joinPieces(writeStl(mesh, 'relief test'));
@@ -54,7 +54,7 @@ describe('relief read back by other programs', () => {
     const triangles = Uint32Array.from({ length: positions.length / 3 }, (_, i) => i);
     for (let layer = 1; layer <= 24; layer += 1) {
       const z = ((TOPS[layer - 1] ?? 0) + (TOPS[layer] ?? 0)) / 2;
-      const mask = sliceMask(positions, triangles, z, 60, 60, DETAIL_MM);
+      const mask = sliceMask(positions, triangles, z, 60, 60, SAMPLE_MM);
       const wanted = heights.data.map((layers) => (layers >= layer ? 1 : 0));
       expect(Buffer.compare(Buffer.from(mask), Buffer.from(wanted)), `layer ${layer}`).to.equal(0);
     }
@@ -88,7 +88,7 @@ describe('relief read back by other programs', () => {
         { length: end - below + 1 },
         (_, n) => (TOPS[below + n] ?? 0) - (TOPS[below] ?? 0),
       );
-      const solid = asSolid(buildTerraceMesh(part, DETAIL_MM, levels));
+      const solid = asSolid(buildTerraceMesh(part, SAMPLE_MM, levels));
       expect(solid.status()).to.equal('NoError');
       sum += solid.volume();
     }

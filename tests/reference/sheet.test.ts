@@ -26,7 +26,7 @@ function sheetOf(title = 'Dome at dusk'): SwapSheet {
       ivory: { ...FILAMENTS.ivory, name: LONG },
     } as typeof FILAMENTS,
     counts: countHeights({ width: 2, height: 1, data: Uint8Array.of(3, 27) }),
-    detailMm: 40,
+    sampleMm: 40,
     widthMm: 80,
     heightMm: 40,
   });

@@ -36,7 +36,7 @@ function bench(
       await settle();
     }
   };
-  const widths = (): number[] => saves.map(({ state }) => state.document.widthMm);
+  const widths = (): number[] => saves.map(({ state }) => state.document.piece.widthMm);
   return { documents, autosave, saves, pass, settle, widths, now: () => ms };
 }
 
@@ -69,7 +69,7 @@ describe('saving while the project changes', () => {
         documents.getState().change(setWidth(50 + i));
         made.push({ at: now(), widthMm: 50 + i });
         await pass(every);
-        const saved = saves.at(-1)?.state.document.widthMm ?? 0;
+        const saved = saves.at(-1)?.state.document.piece.widthMm ?? 0;
         const old = made.filter(({ at, widthMm }) => widthMm > saved && now() - at > 1500);
         expect(old, `after ${now()} ms`).to.deep.equal([]);
       }
@@ -84,10 +84,10 @@ describe('saving while the project changes', () => {
     }
     expect(saves.length).to.be.within(2, 4);
     for (const { state } of saves)
-      expect(state.past.map((one) => one.widthMm)).to.deep.equal([150]);
+      expect(state.past.map((one) => one.piece.widthMm)).to.deep.equal([150]);
     documents.getState().cancelGesture();
     await pass(1000);
-    expect(saves.at(-1)?.state.document.widthMm).to.equal(150);
+    expect(saves.at(-1)?.state.document.piece.widthMm).to.equal(150);
     expect(saves.at(-1)?.state.past).to.deep.equal([]);
     expect(autosave.isDirty()).to.equal(false);
   });

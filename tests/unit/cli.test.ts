@@ -261,15 +261,17 @@ describe('command line', () => {
     );
     const document: typeof fresh = {
       ...fresh,
-      detailMm: 1,
-      calm: 0.3,
-      heightRule: 'closest',
-      trim: true,
-      shape: {
-        border: { widthMm: 3, layers: 9 },
-        plate: null,
-        cornerMm: 4,
-        holes: [{ xMm: 10, yMm: 10, diameterMm: 5 }],
+      heights: { ...fresh.heights, calm: 0.3, rule: 'closest' },
+      piece: {
+        ...fresh.piece,
+        sampleMm: 1,
+        trim: true,
+        shape: {
+          border: { widthMm: 3, layers: 9 },
+          plate: null,
+          cornerMm: 4,
+          holes: [{ xMm: 10, yMm: 10, diameterMm: 5 }],
+        },
       },
     };
     const project = join(folder, 'daffodil.strata');

@@ -27,7 +27,7 @@ function sheetOf(...layers: number[]) {
     stack,
     filaments: FILAMENTS,
     counts,
-    detailMm: 10,
+    sampleMm: 10,
     widthMm: 20,
     heightMm: 10,
   });
@@ -142,7 +142,7 @@ describe('swap sheet', () => {
       stack,
       filaments: FILAMENTS,
       counts,
-      detailMm: 1,
+      sampleMm: 1,
       widthMm: 1,
       heightMm: 1,
     });

@@ -109,10 +109,10 @@ describe('thicker layers in the base', () => {
     if (!moved.ok) throw new Error(moved.fault.code);
     const after = moved.value;
     // 0.72, 1.36 and 2.16 mm: the first lies 0.08 above the base.
-    expect(after.bands.map(({ layers }) => layers)).to.deep.equal([5, 8, 10]);
-    expect(totalLayers(after.bands)).to.equal(totalLayers(before.bands) - 3);
-    expect(layerTopMm(grid, totalLayers(after.bands))).to.equal(
-      layerTopMm(before.grid, totalLayers(before.bands)),
+    expect(after.stack.bands.map(({ layers }) => layers)).to.deep.equal([5, 8, 10]);
+    expect(totalLayers(after.stack.bands)).to.equal(totalLayers(before.stack.bands) - 3);
+    expect(layerTopMm(grid, totalLayers(after.stack.bands))).to.equal(
+      layerTopMm(before.stack.grid, totalLayers(before.stack.bands)),
     );
     const rows = printSettings({
       firstLayerMm: 0.16,
@@ -128,20 +128,21 @@ describe('thicker layers in the base', () => {
 describe('size of a piece', () => {
   it('counts only what is printed where that is wanted', () => {
     const plain = document();
-    expect([plain.widthMm, heightMmOf(plain)]).to.deep.equal([150, 75]);
+    expect([plain.piece.widthMm, heightMmOf(plain)]).to.deep.equal([150, 75]);
     expect(pieceSizeOf(plain)).to.deep.equal({ widthMm: 75, heightMm: 60 });
-    const trimmed = { ...plain, trim: true, widthMm: 75 };
+    const trimmed = { ...plain, piece: { ...plain.piece, trim: true, widthMm: 75 } };
     expect(heightMmOf(trimmed)).to.be.closeTo(60, 1e-9);
     expect(samplesOf(trimmed)).to.deep.equal(samplesOf(plain));
     expect(pieceSizeOf(trimmed)).to.deep.equal({ widthMm: 75, heightMm: 60 });
   });
 
   it('may have a height of its own, and grows by border and plate', () => {
-    const apart = { ...document(), heightMm: 150 };
+    const apart = { ...document(), piece: { ...document().piece, heightMm: 150 } };
     expect(samplesOf(apart)).to.include({ columns: 750, rows: 750 });
     const shape = { ...PLAIN_SHAPE, border: { widthMm: 5, layers: 3 }, holes: [] };
-    expect(samplesOf({ ...document(), shape })).to.include({ columns: 800, rows: 425, pad: 25 });
-    expect(pieceSizeOf({ ...document(), shape })).to.deep.equal({ widthMm: 160, heightMm: 85 });
+    const shaped = { ...document(), piece: { ...document().piece, shape } };
+    expect(samplesOf(shaped)).to.include({ columns: 800, rows: 425, pad: 25 });
+    expect(pieceSizeOf(shaped)).to.deep.equal({ widthMm: 160, heightMm: 85 });
   });
 
   it('fits a bed either way round, a frame only upright and by its depth', () => {
@@ -168,7 +169,7 @@ describe('size of a piece', () => {
   it('keeps the space around the picture when shown coarser, and places shares either way', () => {
     const grid = planSamples(150, 75, 0.1, 5);
     const shown = coarsenSamples(grid, 200_000);
-    expect((shown.pad ?? 0) * shown.detailMm).to.be.closeTo(5, shown.detailMm);
+    expect((shown.pad ?? 0) * shown.sampleMm).to.be.closeTo(5, shown.sampleMm);
     for (const share of [0, 0.3, 1])
       expect(shareInPicture(shareInPiece(share, 800, 25), 800, 25)).to.be.closeTo(share, 1e-12);
     expect(shareInPicture(25 / 800, 800, 25)).to.be.closeTo(0, 1e-12);

@@ -33,7 +33,7 @@ const SHAPE: PieceShape = {
 const BASE: ReliefRequest = {
   columns: 60,
   rows: 40,
-  detailMm: 0.5,
+  sampleMm: 0.5,
   rule: TONE,
   layers: 14,
   leastLayers: 3,
@@ -73,18 +73,18 @@ describe('kept results', () => {
 describe('plan of a relief', () => {
   /** The same stages one after the other, without anything kept. */
   const byHand = (request: ReliefRequest) => {
-    const { columns, rows, pad = 0, shape = null, detailMm, layers, rule } = request;
+    const { columns, rows, pad = 0, shape = null, sampleMm, layers, rule } = request;
     const samples = padSamples(sampleArtwork(PICTURE, columns - 2 * pad, rows - 2 * pad), pad);
     const artwork = {
       brightness: measureBrightness(samples),
       cells: () => gatherColours(samples),
     };
     const heights = heightsByRule(artwork, rule, request);
-    return partDiagonals(shape ? shapePiece(heights, shape, detailMm, layers) : heights);
+    return partDiagonals(shape ? shapePiece(heights, shape, sampleMm, layers) : heights);
   };
   const requests: readonly ReliefRequest[] = [
     BASE,
-    { ...BASE, columns: 30, rows: 20, detailMm: 1 },
+    { ...BASE, columns: 30, rows: 20, sampleMm: 1 },
     { ...BASE, columns: 68, rows: 48, pad: 4, shape: SHAPE },
     { ...BASE, rule: { ...TONE, calm: 0.5, smallestMm: 1 } },
     { ...BASE, layers: 9 },
@@ -141,6 +141,6 @@ describe('plan of a relief', () => {
     expect(reliefKey({ ...BASE, pad: 0 })).to.equal(reliefKey(BASE));
     expect(reliefKey({ ...BASE, tops: [0.2] })).not.to.equal(reliefKey(BASE));
     expect(reliefKey({ ...BASE, leastLayers: 4 })).not.to.equal(reliefKey(BASE));
-    expect(reliefKey({ ...BASE, detailMm: 0.4 })).not.to.equal(reliefKey(BASE));
+    expect(reliefKey({ ...BASE, sampleMm: 0.4 })).not.to.equal(reliefKey(BASE));
   });
 });

@@ -21,8 +21,6 @@ import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { decodeText, MOST_TEXT_BYTES } from '../../src/platform/decode-text.ts';
 import { newProject } from '../../src/state/new-project.ts';
 import { changedInRack } from '../../src/state/document-facts.ts';
-import { migrateDocument } from '../../src/state/migrate-document.ts';
-import { SCHEMA_VERSION } from '../../src/state/project-document.ts';
 import {
   copyOf,
   createRackStore,
@@ -333,19 +331,6 @@ describe('projects and the rack', () => {
     },
     histogram: new Uint32Array(4097).fill(1),
   };
-
-  it('reads documents of version 1 as from labels', () => {
-    const document = newProject(picture, DEMO_RACK, [['rust', 4]]);
-    const filament: Record<string, unknown> = { ...document.filaments.rust };
-    delete filament.found;
-    const old = { ...document, schema: 1, filaments: { rust: filament } };
-    expect(migrateDocument(JSON.parse(JSON.stringify(old)))).to.deep.equal({
-      ...document,
-      // Version 1 knew no islands: heights must stay as they were.
-      smallestMm: 0,
-    });
-    expect(() => migrateDocument({ ...document, schema: SCHEMA_VERSION + 1 })).to.throw();
-  });
 
   it('tells which filaments the rack sees otherwise now', () => {
     const document = newProject(picture, DEMO_RACK, [

@@ -14,7 +14,7 @@ describe('samples of a relief', () => {
     expect(planSamples(100, 66.7, 0.2)).to.deep.equal({
       columns: 500,
       rows: 334,
-      detailMm: 0.2,
+      sampleMm: 0.2,
       widthMm: 100,
       heightMm: 66.8,
     });

@@ -172,7 +172,7 @@ describe('flat areas', () => {
     const heights = heightsByRule(
       { brightness: measureBrightness(picture), cells: () => cells },
       { kind: 'flat', flat, calm: 0, smallestMm: 0 },
-      { layers: 24, leastLayers: 3, detailMm: 0.2 },
+      { layers: 24, leastLayers: 3, sampleMm: 0.2 },
     );
     expect(new Set(heights.data)).to.deep.equal(new Set([6, 12, 18, 24]));
   });
@@ -216,7 +216,7 @@ describe('calm and islands', () => {
     const picture = painting(80, 60);
     const cells = gatherColours(picture);
     const artwork = { brightness: measureBrightness(picture), cells: () => cells };
-    const limits = { layers: 24, leastLayers: 3, detailMm: 0.2 };
+    const limits = { layers: 24, leastLayers: 3, sampleMm: 0.2 };
     const heightsAt = (calm: number): HeightMap =>
       heightsByRule(artwork, { kind: 'closest', colours: COLOURS, calm, smallestMm: 0 }, limits);
     const steps = ({ width, data }: HeightMap): number =>

@@ -30,7 +30,7 @@ function sheetOf(over: Partial<SheetSource> = {}): SwapSheet {
     filaments: FILAMENTS,
     counts: countHeights(HEIGHTS),
     edges: countEdges(HEIGHTS),
-    detailMm: 10,
+    sampleMm: 10,
     widthMm: 30,
     heightMm: 20,
     ...over,
@@ -86,7 +86,7 @@ describe('time', () => {
     const pace = { ...USUAL_PRINTER, lineMm: 0.5 };
     const [, first = 0, second = 0] = layerSeconds(
       stackOf(2),
-      { counts: countHeights(one), edges: countEdges(one), detailMm: 10 },
+      { counts: countHeights(one), edges: countEdges(one), sampleMm: 10 },
       pace,
     );
     // 100 mm2 in lines of 0.5 mm are 200 mm, of which the four sides, smoothed, are 40 pi / 4.

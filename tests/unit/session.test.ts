@@ -55,7 +55,7 @@ const nameOf = async (promise: Promise<unknown>): Promise<string> =>
 const RELIEF: ReliefRequest = {
   columns: 4,
   rows: 3,
-  detailMm: 1,
+  sampleMm: 1,
   rule: { kind: 'tone', tone: PLAIN_TONE, calm: 0, smallestMm: 0 },
   layers: 5,
   leastLayers: 1,
@@ -170,7 +170,9 @@ describe('the live print', () => {
     port.done('heights', heights(4));
     await soon();
     documents.getState().change(moveEdge(0, 7));
-    const { bands, grid, filaments } = documents.getState().document;
+    const {
+      stack: { bands, grid, filaments },
+    } = documents.getState().document;
     expect(live.store.getState().ramp).to.deep.equal(rampOfStack({ bands, grid }, filaments));
     expect(asked()).to.not.include('heights');
     live.stop();

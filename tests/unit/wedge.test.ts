@@ -7,7 +7,7 @@ import { totalLayers } from '#core/stack/stack.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { planWedge, stepLayersOf, suggestTopMm } from '#core/wedge/wedge-plan.ts';
-import { WEDGE_DETAIL_MM, wedgeHeights } from '#core/wedge/wedge-relief.ts';
+import { WEDGE_SAMPLE_MM, wedgeHeights } from '#core/wedge/wedge-relief.ts';
 import { isUprightQuad } from '#core/wedge/straighten.ts';
 import { trimmedMean } from '#core/wedge/read-photo.ts';
 import { describePhotoFault } from '../../src/platform/fault-words.ts';
@@ -70,7 +70,7 @@ describe('step wedge', () => {
     const heights = wedgeHeights(plan);
     const at = (x: number, y: number): number =>
       heights.data[
-        Math.floor(y / WEDGE_DETAIL_MM) * heights.width + Math.floor(x / WEDGE_DETAIL_MM)
+        Math.floor(y / WEDGE_SAMPLE_MM) * heights.width + Math.floor(x / WEDGE_SAMPLE_MM)
       ] ?? 0;
     const blackTop = plan.whiteLayers + (plan.stepLayers.at(-1) ?? 0) + plan.blackLayers;
     for (const { rect, ground, step } of plan.patches) {
@@ -87,10 +87,10 @@ describe('step wedge', () => {
     const { heights } = partDiagonals(wedgeHeights(plan));
     const print = wedgePrint(plan, { tested, ...GROUNDS });
     const tops = layerTopsMm(GRID, totalLayers(print.stack.bands));
-    const mesh = buildTerraceMesh(heights, WEDGE_DETAIL_MM, tops);
+    const mesh = buildTerraceMesh(heights, WEDGE_SAMPLE_MM, tops);
     expect(countBadEdges(mesh)).to.equal(0);
     const wanted = heights.data.reduce(
-      (sum, layers) => sum + (tops[layers] ?? 0) * WEDGE_DETAIL_MM ** 2,
+      (sum, layers) => sum + (tops[layers] ?? 0) * WEDGE_SAMPLE_MM ** 2,
       0,
     );
     expect(meshVolume(mesh)).to.be.closeTo(wanted, wanted * 1e-5);

@@ -75,7 +75,7 @@ function start(picture = slope(40, 20)) {
 const request = {
   columns: 40,
   rows: 20,
-  detailMm: 0.5,
+  sampleMm: 0.5,
   rule: { kind: 'tone' as const, tone: PLAIN_TONE, calm: 0, smallestMm: 0 },
   layers: 12,
   leastLayers: 3,

@@ -64,15 +64,15 @@ function counts(source: ReliefSource, byBand: boolean): MeshCounts {
  * counted along outlines grows with it
  */
 export function estimateFile(format: ExportFormat, source: ReliefSource, finer = 1): FileSize {
-  const { heights, detailMm, stack, smoothMm } = source;
+  const { heights, sampleMm, stack, smoothMm } = source;
   const byBand = format === '3mf' || format === 'obj';
   const counted = counts(source, byBand);
   const corners = finer * counted.corners;
   const triangles = Math.round(finer * counted.triangles);
   const changes = finer * counted.changes;
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
-  const x = smoothMm === undefined ? meanLength(heights.width, detailMm) : SMOOTH_LENGTH;
-  const y = smoothMm === undefined ? meanLength(heights.height, detailMm) : SMOOTH_LENGTH;
+  const x = smoothMm === undefined ? meanLength(heights.width, sampleMm) : SMOOTH_LENGTH;
+  const y = smoothMm === undefined ? meanLength(heights.height, sampleMm) : SMOOTH_LENGTH;
   const z = [...tops].reduce((sum, mm) => sum + String(mm).length, 0) / tops.length;
   const number = String(Math.round(corners)).length;
   const about = (bytes: number, held = triangles): FileSize => ({

@@ -4,17 +4,20 @@ import { digestBytes } from '../base/stamp.ts';
 
 /**
  * The `.strata` file: a zip of `project.json` (the document), `versions.json` (named states, where there are any) and
- * `artwork.KIND` (the picture's original bytes). What the document means is not known here.
+ * `artwork.KIND` (the picture's original bytes), and `data/DIGEST` for what the documents name by the SHA-256 of its bytes. What the document means is not known here.
  */
 const DOCUMENT_ENTRY = 'project.json';
 const VERSIONS_ENTRY = 'versions.json';
+const DATA_ENTRY = /^data\/[0-9a-f]{64}$/;
 const ARTWORK_ENTRY = /^artwork\.[a-z0-9]{1,8}$/;
 
 /** Limits of a file from elsewhere: what it unpacks to is known before anything is unpacked. */
 const MOST_ENTRIES = 16;
+/** Strokes in the document and in all its versions. */
+const MOST_DATA_ENTRIES = 50_000;
 const LONGEST_ENTRY_NAME = 100;
 const DEEPEST_NESTING = 40;
-/** Documents and versions together, bytes. The largest document, full of painted strokes, has half of that. */
+/** Documents, versions and what they name together, bytes. */
 const MOST_TEXT_BYTES = 64_000_000;
 
 export type StrataFault = Fault<
@@ -33,6 +36,8 @@ export interface UnpackedStrata {
   readonly versions: unknown;
   /** Undefined where the file lacks the picture that its document names, or holds another one. */
   readonly artwork: Uint8Array<ArrayBuffer> | undefined;
+  /** What the documents name by digest, in no order. */
+  readonly data: readonly Uint8Array<ArrayBuffer>[];
 }
 
 /** Does a file begin as a zip does? Enough to tell a project from a picture. */
@@ -40,17 +45,22 @@ export function looksLikeProject(bytes: Uint8Array): boolean {
   return bytes[0] === 0x50 && bytes[1] === 0x4b;
 }
 
-/** Writes a `.strata` file. */
+/**
+ * Writes a `.strata` file.
+ * @param data what the documents name, by digest
+ */
 export function packStrata(
   document: unknown,
   versions: unknown,
   artwork: Uint8Array | undefined,
   kind: string,
+  data: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Uint8Array<ArrayBuffer> {
   const entries: Zippable = { [DOCUMENT_ENTRY]: strToU8(JSON.stringify(document, null, 2)) };
   if (versions !== undefined) entries[VERSIONS_ENTRY] = strToU8(JSON.stringify(versions));
   // Pictures are compressed already.
   if (artwork) entries[`artwork.${kind}`] = [artwork, { level: 0 }];
+  for (const [digest, bytes] of data) entries[`data/${digest}`] = bytes;
   return zipSync(entries);
 }
 
@@ -78,7 +88,10 @@ export function artworkOfRaw(document: unknown): {
   readonly digest: string | undefined;
   readonly kind: string;
 } {
-  const artwork = (document as { artwork?: { digest?: unknown; kind?: unknown } } | null)?.artwork;
+  type Raw = { artwork?: { file?: unknown } } | null;
+  const slice = (document as Raw)?.artwork;
+  // Until version 6 of the document the file's facts stood one step higher.
+  const artwork = (slice?.file ?? slice) as { digest?: unknown; kind?: unknown } | undefined;
   return {
     digest: typeof artwork?.digest === 'string' ? artwork.digest : undefined,
     kind: typeof artwork?.kind === 'string' ? artwork.kind.slice(0, 8) : 'png',
@@ -95,14 +108,22 @@ export function unpackStrata(
   mostPictureBytes: number,
 ): Result<UnpackedStrata, StrataFault> {
   const sizes = new Map<string, number>();
+  const isData = (name: string): boolean => DATA_ENTRY.test(name);
   const unpack = (wanted: (name: string) => boolean): Record<string, Uint8Array> =>
     unzipSync(bytes, { filter: ({ name }) => wanted(name) });
   try {
     let entries = 0;
+    let beside = 0;
     unzipSync(bytes, {
       filter: ({ name, originalSize }) => {
-        entries += 1;
-        if (entries > MOST_ENTRIES || name.length > LONGEST_ENTRY_NAME) throw new TooMany();
+        if (isData(name)) beside += 1;
+        else entries += 1;
+        if (
+          entries > MOST_ENTRIES ||
+          beside > MOST_DATA_ENTRIES ||
+          name.length > LONGEST_ENTRY_NAME
+        )
+          throw new TooMany();
         sizes.set(name, originalSize);
         return false;
       },
@@ -111,13 +132,18 @@ export function unpackStrata(
     return fail(error instanceof TooMany ? 'project-too-many-parts' : 'not-a-project');
   }
   if (!sizes.has(DOCUMENT_ENTRY)) return fail('not-a-project');
-  const textBytes = (sizes.get(DOCUMENT_ENTRY) ?? 0) + (sizes.get(VERSIONS_ENTRY) ?? 0);
+  let textBytes = 0;
+  for (const [name, size] of sizes)
+    if (name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY || isData(name)) textBytes += size;
   if (textBytes > MOST_TEXT_BYTES) return fail('project-too-large', DOCUMENT_ENTRY);
 
   let document: unknown;
   let versions: unknown;
+  let data: Uint8Array<ArrayBuffer>[];
   try {
-    const texts = unpack((name) => name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY);
+    const texts = unpack(
+      (name) => name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY || isData(name),
+    );
     const read = (name: string): unknown => {
       const entry = texts[name];
       if (!entry) return undefined;
@@ -127,6 +153,7 @@ export function unpackStrata(
     };
     document = read(DOCUMENT_ENTRY);
     versions = read(VERSIONS_ENTRY);
+    data = Object.entries(texts).flatMap(([name, bytes]) => (isData(name) ? [bytes.slice()] : []));
   } catch (error) {
     return fail('damaged-project', DOCUMENT_ENTRY, error instanceof Error ? error.message : '');
   }
@@ -135,14 +162,14 @@ export function unpackStrata(
   const entry = `artwork.${kind}`;
   const pictureBytes = sizes.get(entry);
   if (pictureBytes === undefined || !ARTWORK_ENTRY.test(entry))
-    return succeed({ document, versions, artwork: undefined });
+    return succeed({ document, versions, artwork: undefined, data });
   if (pictureBytes > mostPictureBytes) return fail('project-too-large', entry);
   try {
     const artwork = unpack((name) => name === entry)[entry]?.slice();
     const fits = artwork !== undefined && digestBytes(artwork) === digest;
-    return succeed({ document, versions, artwork: fits ? artwork : undefined });
+    return succeed({ document, versions, artwork: fits ? artwork : undefined, data });
   } catch {
-    return succeed({ document, versions, artwork: undefined });
+    return succeed({ document, versions, artwork: undefined, data });
   }
 }
 

@@ -14,8 +14,8 @@ function escapeText(text: string): string {
 }
 
 /** Writes outlines as path data in mm. */
-function writePath(outlines: readonly Outline[], detailMm: number, out: PieceWriter): void {
-  const mm = (samples: number): number => Math.round(samples * detailMm * 1e4) / 1e4;
+function writePath(outlines: readonly Outline[], sampleMm: number, out: PieceWriter): void {
+  const mm = (samples: number): number => Math.round(samples * sampleMm * 1e4) / 1e4;
   for (const corners of outlines) {
     for (let i = 0; i < corners.length; i += 2)
       out.text(`${i === 0 ? 'M' : 'L'}${mm(corners[i] as number)} ${mm(corners[i + 1] as number)}`);
@@ -24,19 +24,19 @@ function writePath(outlines: readonly Outline[], detailMm: number, out: PieceWri
 }
 
 /** Tells the outlines of everything that reaches a level: along samples, or smooth. */
-function tracer({ heights, detailMm, smoothMm }: ReliefSource): (level: number) => Outline[] {
+function tracer({ heights, sampleMm, smoothMm }: ReliefSource): (level: number) => Outline[] {
   if (smoothMm === undefined) return (level) => traceOutlines(heights, level);
-  const shared = smoothOutlines(heights, smoothTolerance(smoothMm, detailMm));
+  const shared = smoothOutlines(heights, smoothTolerance(smoothMm, sampleMm));
   return (level) => outlinesAt(shared, level);
 }
 
 /** A drawing in mm: one unit is one millimetre, y down, the picture as seen from above. */
 function drawing(
-  { heights, detailMm, title, stamp }: ReliefSource,
+  { heights, sampleMm, title, stamp }: ReliefSource,
   writeGroups: (out: PieceWriter) => void,
 ): BytePieces {
-  const width = Math.round(heights.width * detailMm * 1e4) / 1e4;
-  const height = Math.round(heights.height * detailMm * 1e4) / 1e4;
+  const width = Math.round(heights.width * sampleMm * 1e4) / 1e4;
+  const height = Math.round(heights.height * sampleMm * 1e4) / 1e4;
   return writePieces((out) => {
     out.text(
       [
@@ -57,7 +57,7 @@ function drawing(
  * (SVG) 1.1, chapters 7 (units) and 8 (paths).
  */
 export function layersSvg(source: ReliefSource, checkpoint: Checkpoint = noCheckpoint): BytePieces {
-  const { stack, filaments, detailMm } = source;
+  const { stack, filaments, sampleMm } = source;
   const trace = tracer(source);
   const ends = bandEnds(stack.bands);
   const layers = totalLayers(stack.bands);
@@ -71,7 +71,7 @@ export function layersSvg(source: ReliefSource, checkpoint: Checkpoint = noCheck
       out.text(
         `<g id="layer-${layer}"><title>Layer ${layer}, band ${bandLetter(band)}, top ${layerTopMm(stack.grid, layer)} mm</title><path d="`,
       );
-      writePath(outlines, detailMm, out);
+      writePath(outlines, sampleMm, out);
       out.text(`" fill="${colour}" fill-rule="evenodd"/></g>\n`);
     }
   });
@@ -83,7 +83,7 @@ export function areasSvg(
   ramp: Ramp,
   checkpoint: Checkpoint = noCheckpoint,
 ): BytePieces {
-  const { heights, detailMm } = source;
+  const { heights, sampleMm } = source;
   const trace = tracer(source);
   const present = [...new Set(heights.data)].filter((layers) => layers > 0).sort((a, b) => a - b);
   return drawing(source, (out) => {
@@ -93,7 +93,7 @@ export function areasSvg(
       const outlines = trace(layers).concat(trace(layers + 1).map(reversed));
       const colour = formatHex(ramp[Math.min(layers, ramp.length) - 1]?.colour ?? [128, 128, 128]);
       out.text(`<g id="height-${layers}"><title>${layers} layers</title><path d="`);
-      writePath(outlines, detailMm, out);
+      writePath(outlines, sampleMm, out);
       out.text(`" fill="${colour}" fill-rule="nonzero"/></g>\n`);
     });
   });

@@ -156,8 +156,8 @@ function sweepOnce(
 }
 
 /** Least area of an island, samples: one square of `smallestMm`. */
-export function islandSamples(smallestMm: number, detailMm: number): number {
-  return Math.ceil((smallestMm / detailMm) ** 2 - 1e-9);
+export function islandSamples(smallestMm: number, sampleMm: number): number {
+  return Math.ceil((smallestMm / sampleMm) ** 2 - 1e-9);
 }
 
 /**

@@ -46,7 +46,7 @@ export interface RuleLimits {
   readonly leastLayers: number;
   /** Where the tops of the layers lie when those of the base are thicker; see `evenTops`. */
   readonly tops?: readonly number[] | undefined;
-  readonly detailMm: number;
+  readonly sampleMm: number;
 }
 
 /** Colours of brightness classes: greys on the rule's scale, near enough to L*. */
@@ -58,7 +58,7 @@ const GREYS = Float32Array.from({ length: 3 * BRIGHTNESS_STEPS }, (_, i) =>
 export function heightsByRule(
   artwork: RuleArtwork,
   rule: HeightRule,
-  { layers, leastLayers, tops, detailMm }: RuleLimits,
+  { layers, leastLayers, tops, sampleMm }: RuleLimits,
   checkpoint: Checkpoint = noCheckpoint,
 ): HeightMap {
   const calming = partOf(checkpoint, 0.3, 0.8);
@@ -106,6 +106,6 @@ export function heightsByRule(
   }
   checkpoint(0.8);
   return rule.smallestMm > 0
-    ? withoutIslands(heights, islandSamples(rule.smallestMm, detailMm))
+    ? withoutIslands(heights, islandSamples(rule.smallestMm, sampleMm))
     : heights;
 }

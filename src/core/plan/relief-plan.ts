@@ -20,7 +20,7 @@ export interface SampleRequest {
 /** Everything, besides the picture, that decides the heights of a relief. */
 export interface ReliefRequest extends SampleRequest {
   /** Side of one of these samples, mm. */
-  readonly detailMm: number;
+  readonly sampleMm: number;
   readonly rule: HeightRule;
   readonly layers: number;
   readonly leastLayers: number;
@@ -91,11 +91,11 @@ export class ReliefPlan {
    */
   relief(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): PartedHeights {
     return this.parted.get(reliefKey(request), () => {
-      const { shape = PLAIN_SHAPE, detailMm, layers, rule } = request;
+      const { shape = PLAIN_SHAPE, sampleMm, layers, rule } = request;
       const heights = this.ruled.get(ruleKey(request), () =>
         heightsByRule(this.artwork(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
       );
-      return partDiagonals(shapePiece(heights, shape, detailMm, layers));
+      return partDiagonals(shapePiece(heights, shape, sampleMm, layers));
     });
   }
 
@@ -112,8 +112,8 @@ function sampleKey({ columns, rows, pad = 0 }: SampleRequest): string {
 
 /** What the heights of the bare picture depend on. */
 function ruleKey(request: ReliefRequest): string {
-  const { rule, layers, leastLayers, tops, detailMm } = request;
-  return JSON.stringify([sampleKey(request), rule, layers, leastLayers, tops ?? null, detailMm]);
+  const { rule, layers, leastLayers, tops, sampleMm } = request;
+  return JSON.stringify([sampleKey(request), rule, layers, leastLayers, tops ?? null, sampleMm]);
 }
 
 /** What a finished relief depends on: requests with equal keys have the same relief. */

@@ -17,12 +17,12 @@ export function bandVolumeMm3(
   below: number,
   end: number,
   topsMm: Float64Array,
-  detailMm: number,
+  sampleMm: number,
 ): number {
   let sum = 0;
   for (let layers = below + 1; layers < counts.length; layers += 1) {
     const top = topsMm[Math.min(layers, end)] as number;
     sum += (counts[layers] as number) * (top - (topsMm[below] as number));
   }
-  return sum * detailMm * detailMm;
+  return sum * sampleMm * sampleMm;
 }

@@ -16,9 +16,9 @@ export interface FineParts {
  * Ridges and gaps narrower than a line, at all heights at once: the grey opening and closing by a square of one line's
  * width. Source: J. Serra, "Image Analysis and Mathematical Morphology", Academic Press 1982.
  */
-export function findFineParts(heights: HeightMap, detailMm: number, lineMm: number): FineParts {
+export function findFineParts(heights: HeightMap, sampleMm: number, lineMm: number): FineParts {
   const { width, height, data } = heights;
-  const side = Math.round(lineMm / detailMm);
+  const side = Math.round(lineMm / sampleMm);
   const map = new Uint8Array(data.length);
   if (side < 2) return { map: { width, height, data: map }, share: 0 };
   const opened = slide(slide(heights, side, Math.min, 0), side, Math.max, side - 1);

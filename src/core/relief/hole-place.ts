@@ -19,11 +19,11 @@ const RING = 2;
  */
 export function placeForHole(
   heights: HeightMap,
-  detailMm: number,
+  sampleMm: number,
   diameterMm: number,
 ): Omit<Hole, 'diameterMm'> | null {
-  const widthMm = heights.width * detailMm;
-  const heightMm = heights.height * detailMm;
+  const widthMm = heights.width * sampleMm;
+  const heightMm = heights.height * sampleMm;
   const reachMm = diameterMm / 2 + RIM_MM;
   let best: { xMm: number; yMm: number; far: number } | null = null;
   for (let xMm = reachMm; xMm <= widthMm - reachMm; xMm += STEP_MM)
@@ -31,7 +31,7 @@ export function placeForHole(
       const far = Math.hypot(xMm - widthMm / 2, yMm);
       // Lower places of this column are farther still.
       if (best && far >= best.far) break;
-      if (allPrinted(heights, xMm / detailMm, yMm / detailMm, reachMm / detailMm)) {
+      if (allPrinted(heights, xMm / sampleMm, yMm / sampleMm, reachMm / sampleMm)) {
         best = { xMm, yMm, far };
         break;
       }
@@ -51,11 +51,11 @@ function allPrinted({ width, data }: HeightMap, cx: number, cy: number, reach: n
 /** Does a hole lie where nothing is printed anyway? `heights` are those of the piece with the hole in it. */
 export function missesPrint(
   { width, height, data }: HeightMap,
-  detailMm: number,
+  sampleMm: number,
   { xMm, yMm, diameterMm }: Hole,
 ): boolean {
-  const [cx, cy] = [xMm / detailMm, yMm / detailMm];
-  const reach = diameterMm / 2 / detailMm + RING;
+  const [cx, cy] = [xMm / sampleMm, yMm / sampleMm];
+  const reach = diameterMm / 2 / sampleMm + RING;
   for (let y = Math.max(0, Math.floor(cy - reach)); y < Math.min(height, cy + reach); y += 1)
     for (let x = Math.max(0, Math.floor(cx - reach)); x < Math.min(width, cx + reach); x += 1)
       if (Math.hypot(x + 0.5 - cx, y + 0.5 - cy) <= reach && (data[y * width + x] ?? 0) > 0)

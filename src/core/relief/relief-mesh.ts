@@ -7,7 +7,7 @@ import { buildTerraceMesh, type Mesh } from './terrace-mesh.ts';
 /** A relief whose solids can be built: heights free of diagonal contacts. */
 export interface ReliefShape {
   readonly heights: HeightMap;
-  readonly detailMm: number;
+  readonly sampleMm: number;
   /** How far smooth outlines may be simplified, mm; without it outlines follow the samples. */
   readonly smoothMm?: number | undefined;
 }
@@ -22,8 +22,8 @@ const SMOOTH_SHARE = 0.09;
 const SAMPLE_SHARE = 0.3;
 
 /** How far the outlines of a relief may be simplified, in samples. */
-export function smoothTolerance(smoothMm: number, detailMm: number): number {
-  return Math.min(SAMPLE_SHARE, smoothMm / detailMm);
+export function smoothTolerance(smoothMm: number, sampleMm: number): number {
+  return Math.min(SAMPLE_SHARE, smoothMm / sampleMm);
 }
 
 /** How far outlines may move with a nozzle, mm. */
@@ -44,7 +44,7 @@ export interface LayerSpan {
  * share their faces.
  */
 export function spanMeshes(
-  { heights, detailMm, smoothMm }: ReliefShape,
+  { heights, sampleMm, smoothMm }: ReliefShape,
   spans: readonly LayerSpan[],
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh[] {
@@ -52,14 +52,14 @@ export function spanMeshes(
     partOf(checkpoint, i / spans.length, (i + 1) / spans.length);
   if (smoothMm === undefined)
     return spans.map(({ below, end, levelMm }, i) =>
-      buildTerraceMesh(bandHeights(heights, below, end), detailMm, levelMm, part(i)),
+      buildTerraceMesh(bandHeights(heights, below, end), sampleMm, levelMm, part(i)),
     );
-  const areas = cutAreas(heights, smoothTolerance(smoothMm, detailMm));
+  const areas = cutAreas(heights, smoothTolerance(smoothMm, sampleMm));
   return spans.map(({ below, end, levelMm }, i) =>
     raiseAreas(
       areas,
       (layers) => Math.max(0, Math.min(layers, end) - below),
-      detailMm,
+      sampleMm,
       levelMm,
       part(i),
     ),
@@ -72,8 +72,8 @@ export function reliefMesh(
   levelMm: Float64Array,
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh {
-  const { heights, detailMm, smoothMm } = shape;
-  if (smoothMm === undefined) return buildTerraceMesh(heights, detailMm, levelMm, checkpoint);
-  const areas = cutAreas(heights, smoothTolerance(smoothMm, detailMm));
-  return raiseAreas(areas, (layers) => layers, detailMm, levelMm, checkpoint);
+  const { heights, sampleMm, smoothMm } = shape;
+  if (smoothMm === undefined) return buildTerraceMesh(heights, sampleMm, levelMm, checkpoint);
+  const areas = cutAreas(heights, smoothTolerance(smoothMm, sampleMm));
+  return raiseAreas(areas, (layers) => layers, sampleMm, levelMm, checkpoint);
 }

@@ -5,7 +5,7 @@ export interface SampleGrid {
   readonly columns: number;
   readonly rows: number;
   /** Side of one square sample, mm. */
-  readonly detailMm: number;
+  readonly sampleMm: number;
   /** Real size of the relief, mm: whole samples, so within half a sample of what was asked. */
   readonly widthMm: number;
   readonly heightMm: number;
@@ -22,8 +22,8 @@ export function shareInPiece(share: number, samples: number, pad = 0): number {
 }
 
 /** Limits of what can be asked, mm. */
-export const LEAST_DETAIL_MM = 0.05;
-export const GREATEST_DETAIL_MM = 5;
+export const LEAST_SAMPLE_MM = 0.05;
+export const GREATEST_SAMPLE_MM = 5;
 export const LEAST_SIDE_MM = 1;
 export const GREATEST_SIDE_MM = 2000;
 
@@ -37,18 +37,18 @@ export const MOST_SAMPLES = 9_000_000;
 export function planSamples(
   widthMm: number,
   heightMm: number,
-  detailMm: number,
+  sampleMm: number,
   padMm = 0,
 ): SampleGrid {
-  const pad = Math.round(padMm / detailMm);
-  const columns = Math.max(1, Math.round(widthMm / detailMm)) + 2 * pad;
-  const rows = Math.max(1, Math.round(heightMm / detailMm)) + 2 * pad;
+  const pad = Math.round(padMm / sampleMm);
+  const columns = Math.max(1, Math.round(widthMm / sampleMm)) + 2 * pad;
+  const rows = Math.max(1, Math.round(heightMm / sampleMm)) + 2 * pad;
   return {
     columns,
     rows,
-    detailMm,
-    widthMm: tidyMm(columns * detailMm),
-    heightMm: tidyMm(rows * detailMm),
+    sampleMm,
+    widthMm: tidyMm(columns * sampleMm),
+    heightMm: tidyMm(rows * sampleMm),
     ...(pad > 0 ? { pad } : {}),
   };
 }
@@ -60,11 +60,11 @@ export function planSamples(
 export function coarsenSamples(grid: SampleGrid, most: number): SampleGrid {
   const samples = grid.columns * grid.rows;
   if (samples <= most) return grid;
-  const padMm = (grid.pad ?? 0) * grid.detailMm;
+  const padMm = (grid.pad ?? 0) * grid.sampleMm;
   return planSamples(
     grid.widthMm - 2 * padMm,
     grid.heightMm - 2 * padMm,
-    grid.detailMm * Math.sqrt(samples / most),
+    grid.sampleMm * Math.sqrt(samples / most),
     padMm,
   );
 }

@@ -57,7 +57,7 @@ function outsideRounded(
 export function shapePiece(
   heights: HeightMap,
   shape: PieceShape,
-  detailMm: number,
+  sampleMm: number,
   layers: number,
 ): HeightMap {
   const { border, plate, cornerMm, holes } = shape;
@@ -65,14 +65,14 @@ export function shapePiece(
   const { width, height } = heights;
   const data = heights.data.slice();
   const shorter = Math.min(width, height);
-  const corner = Math.min(shorter / 2, cornerMm / detailMm);
+  const corner = Math.min(shorter / 2, cornerMm / sampleMm);
   if (plate) {
-    const inPlate = plateMask(heights, plate, detailMm, corner);
+    const inPlate = plateMask(heights, plate, sampleMm, corner);
     const tall = Math.min(layers, plate.layers);
     for (let i = 0; i < data.length; i += 1)
       if (data[i] === 0 && inPlate(i % width, Math.floor(i / width))) data[i] = tall;
   }
-  const wide = border ? border.widthMm / detailMm : 0;
+  const wide = border ? border.widthMm / sampleMm : 0;
   for (let y = 0, at = 0; y < height; y += 1)
     for (let x = 0; x < width; x += 1, at += 1) {
       const [px, py] = [x + 0.5, y + 0.5];
@@ -85,7 +85,7 @@ export function shapePiece(
       }
     }
   for (const { xMm, yMm, diameterMm } of holes) {
-    const [cx, cy, reach] = [xMm / detailMm, yMm / detailMm, diameterMm / 2 / detailMm];
+    const [cx, cy, reach] = [xMm / sampleMm, yMm / sampleMm, diameterMm / 2 / sampleMm];
     for (let y = Math.max(0, Math.floor(cy - reach)); y < Math.min(height, cy + reach); y += 1)
       for (let x = Math.max(0, Math.floor(cx - reach)); x < Math.min(width, cx + reach); x += 1)
         if (Math.hypot(x + 0.5 - cx, y + 0.5 - cy) <= reach) data[y * width + x] = 0;
@@ -97,7 +97,7 @@ export function shapePiece(
 function plateMask(
   heights: HeightMap,
   { outline, marginMm }: NonNullable<PieceShape['plate']>,
-  detailMm: number,
+  sampleMm: number,
   corner: number,
 ): (x: number, y: number) => boolean {
   const { width, height } = heights;
@@ -113,7 +113,7 @@ function plateMask(
       return (x, y) => Math.hypot(x + 0.5 - width / 2, y + 0.5 - height / 2) <= shorter / 2;
     case 'own': {
       const near = squaredDistances(heights);
-      const reach = (marginMm / detailMm) ** 2;
+      const reach = (marginMm / sampleMm) ** 2;
       return (x, y) => (near.data[y * width + x] as number) <= reach;
     }
   }

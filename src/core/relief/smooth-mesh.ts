@@ -135,14 +135,14 @@ function turned(
 /**
  * Raises areas to a closed solid: flat tops exactly at layer heights, upright walls along the outlines, one underside.
  * @param heightOf what a triangle's layers count as: a band takes only those within it
- * @param detailMm side of a sample, mm
+ * @param sampleMm side of a sample, mm
  * @param levelMm z of each level, mm: element 0 is the underside, element n the top of n layers
  * @returns a mesh in which every directed edge occurs once and its reverse once; empty when nothing is printed
  */
 export function raiseAreas(
   { points, triangles, twins, heights, rows }: SmoothAreas,
   heightOf: (layers: number) => number,
-  detailMm: number,
+  sampleMm: number,
   levelMm: Float64Array,
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh {
@@ -170,8 +170,8 @@ export function raiseAreas(
     at.sort((a, b) => a - b);
     for (const level of at)
       positions.push(
-        (points[2 * p] as number) * detailMm,
-        (rows - (points[2 * p + 1] as number)) * detailMm,
+        (points[2 * p] as number) * sampleMm,
+        (rows - (points[2 * p + 1] as number)) * sampleMm,
         levelMm[level] as number,
       );
   });

@@ -50,7 +50,7 @@ interface Corners {
   readonly positions: Float32Array;
 }
 
-function findCorners(heights: HeightMap, detailMm: number, levelMm: Float64Array): Corners {
+function findCorners(heights: HeightMap, sampleMm: number, levelMm: Float64Array): Corners {
   const { width, height, data } = heights;
   const columns = width + 1;
   const total = columns * (height + 1);
@@ -96,8 +96,8 @@ function findCorners(heights: HeightMap, detailMm: number, levelMm: Float64Array
     for (let i = 0; i <= width; i += 1, at += 1) {
       for (let n = 0; n < (count[at] as number); n += 1) {
         const p = ((start[at] as number) + n) * 3;
-        positions[p] = i * detailMm;
-        positions[p + 1] = (height - j) * detailMm;
+        positions[p] = i * sampleMm;
+        positions[p + 1] = (height - j) * sampleMm;
         positions[p + 2] = levelMm[((levels[at] as number) >>> (8 * n)) & 255] as number;
       }
     }
@@ -120,18 +120,18 @@ function placeOf(corners: Corners, at: number, level: number): number {
  * The relief lies with its lower left corner at the origin, x to the right, y up the picture, z up from the underside,
  * so that seen from above it is not mirrored. The height map must be free of diagonal contacts (see `partDiagonals`).
  *
- * @param detailMm side of a sample, mm
+ * @param sampleMm side of a sample, mm
  * @param levelMm z of each level, mm: element 0 is the underside, element n the top of a sample n layers tall
  * @returns a mesh in which every directed edge occurs once and its reverse once; empty when nothing is printed
  */
 export function buildTerraceMesh(
   heights: HeightMap,
-  detailMm: number,
+  sampleMm: number,
   levelMm: Float64Array,
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh {
   const { height } = heights;
-  const corners = findCorners(heights, detailMm, levelMm);
+  const corners = findCorners(heights, sampleMm, levelMm);
   const out = new GrowingList();
   for (let row = 0; row < height; row += 1) {
     if (row % 16 === 0) checkpoint(row / (height + 1));

@@ -35,14 +35,14 @@ export function estimateUse(
   stack: Stack,
   filaments: FilamentTable,
   counts: Uint32Array,
-  detailMm: number,
+  sampleMm: number,
 ): BandUse[] {
   const topsMm = layerTopsMm(stack.grid, totalLayers(stack.bands));
   let below = 0;
   return bandEnds(stack.bands).map((end, bandIndex) => {
     const filamentId = stack.bands[bandIndex]?.filamentId ?? '';
     const filament = filaments[filamentId];
-    const volumeMm3 = bandVolumeMm3(counts, below, end, topsMm, detailMm);
+    const volumeMm3 = bandVolumeMm3(counts, below, end, topsMm, sampleMm);
     below = end;
     return {
       bandIndex,
@@ -64,7 +64,7 @@ export interface Counted {
   readonly counts: Uint32Array;
   /** Sides of samples in the outlines of each layer; see `countEdges`. Without them outlines count as solid. */
   readonly edges?: Uint32Array | undefined;
-  readonly detailMm: number;
+  readonly sampleMm: number;
 }
 
 /** What of a printer decides how long it takes. */
@@ -89,7 +89,7 @@ const STAIRS = 4 / Math.PI;
  */
 export function layerSeconds(
   stack: Pick<Stack, 'bands'>,
-  { counts, edges, detailMm }: Counted,
+  { counts, edges, sampleMm }: Counted,
   pace: Pace,
 ): Float64Array {
   const layers = totalLayers(stack.bands);
@@ -98,8 +98,8 @@ export function layerSeconds(
   for (let n = counts.length - 1; n >= 1; n -= 1) {
     samples += counts[n] as number;
     if (samples === 0 || n > layers) continue;
-    const areaMm2 = samples * detailMm * detailMm;
-    const rimMm = ((edges?.[n] ?? 0) * detailMm) / STAIRS;
+    const areaMm2 = samples * sampleMm * sampleMm;
+    const rimMm = ((edges?.[n] ?? 0) * sampleMm) / STAIRS;
     const outlineMm = Math.min(rimMm, areaMm2 / pace.lineMm);
     const solidMm = areaMm2 / pace.lineMm - outlineMm;
     const first = n === 1;

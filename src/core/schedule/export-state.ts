@@ -27,6 +27,7 @@ export interface ExportState {
  */
 export function stampOfExport(state: ExportState): string {
   const { stack, filaments, rule, samples } = state;
+  const { sampleMm, ...rest } = samples;
   const used: Json = stack.bands.map(({ filamentId, layers }) => {
     const filament = filaments[filamentId];
     return {
@@ -42,7 +43,8 @@ export function stampOfExport(state: ExportState): string {
     artwork: state.artworkDigest,
     rule: ruleJson(rule),
     leastLayers: state.leastLayers,
-    samples: { ...samples },
+    // Stamps on prints and files that are out there know the side of a sample by its first name.
+    samples: { ...rest, detailMm: sampleMm },
     // A grid without a thicker base has the stamp that it had before there were any.
     grid: Object.fromEntries(
       Object.entries(stack.grid).filter(

@@ -93,7 +93,7 @@ export interface SheetSource {
   /** Samples at each height, and sides of samples in the outlines of each layer. */
   readonly counts: Uint32Array;
   readonly edges?: Uint32Array;
-  readonly detailMm: number;
+  readonly sampleMm: number;
   readonly widthMm: number;
   readonly heightMm: number;
   /** A usual one by default. */
@@ -187,8 +187,8 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
 }
 
 function sheetBands(source: SheetSource, layers: number): SheetBand[] {
-  const { stack, filaments, counts, detailMm, slicedG = null, pieces = ONE_PIECE } = source;
-  const uses = estimateUse(stack, filaments, counts, detailMm);
+  const { stack, filaments, counts, sampleMm, slicedG = null, pieces = ONE_PIECE } = source;
+  const uses = estimateUse(stack, filaments, counts, sampleMm);
   const estimatedG =
     uses.reduce((sum, { grams }) => sum + grams, 0) *
     (pieces.way === 'together' ? pieces.copies : 1);

@@ -13,7 +13,7 @@ import {
 } from './wedge-plan.ts';
 
 /** Side of one sample of the wedge's relief, mm: one line of the digits is two of them. */
-export const WEDGE_DETAIL_MM = 0.4;
+export const WEDGE_SAMPLE_MM = 0.4;
 
 /** Digits 0..9 on a grid of 3 x 5, rows from the top, one bit a cell, most significant bit left. */
 const DIGITS: readonly (readonly number[])[] = [
@@ -84,20 +84,20 @@ export type WedgeFilaments = Readonly<Record<'white' | 'tested' | 'black', Filam
 /** Names of the three filaments where they are told apart by their part in the wedge. */
 export const WEDGE_ROLES = { white: 'white', tested: 'tested', black: 'black' } as const;
 
-/** The shape of a wedge: heights in layers, samples of {@link WEDGE_DETAIL_MM}. */
+/** The shape of a wedge: heights in layers, samples of {@link WEDGE_SAMPLE_MM}. */
 export function wedgeHeights(plan: WedgePlan): HeightMap {
-  const columns = Math.round(plan.widthMm / WEDGE_DETAIL_MM);
-  const rows = Math.round(plan.heightMm / WEDGE_DETAIL_MM);
+  const columns = Math.round(plan.widthMm / WEDGE_SAMPLE_MM);
+  const rows = Math.round(plan.heightMm / WEDGE_SAMPLE_MM);
   const data = new Uint8Array(columns * rows);
   const most = plan.stepLayers.at(-1) ?? 0;
   const blackTop = plan.whiteLayers + most + plan.blackLayers;
   // Without a ground a frame as tall as the tallest step holds the others.
   const base = plan.grounded ? plan.whiteLayers : most;
   const fill = ({ x, y, width, height }: PlanRect, layers: number): void => {
-    const left = Math.round(x / WEDGE_DETAIL_MM);
-    const right = Math.round((x + width) / WEDGE_DETAIL_MM);
-    const bottom = Math.round((y + height) / WEDGE_DETAIL_MM);
-    for (let row = Math.round(y / WEDGE_DETAIL_MM); row < bottom; row += 1)
+    const left = Math.round(x / WEDGE_SAMPLE_MM);
+    const right = Math.round((x + width) / WEDGE_SAMPLE_MM);
+    const bottom = Math.round((y + height) / WEDGE_SAMPLE_MM);
+    for (let row = Math.round(y / WEDGE_SAMPLE_MM); row < bottom; row += 1)
       data.fill(layers, row * columns + left, row * columns + right);
   };
   fill({ x: 0, y: 0, width: plan.widthMm, height: plan.heightMm }, base);

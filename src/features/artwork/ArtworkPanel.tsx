@@ -9,7 +9,7 @@ import styles from './ArtworkPanel.module.css';
 /** Stop 1: what the picture is, and its file back. */
 export function ArtworkPanel() {
   const { artworkBytes } = useProject();
-  const artwork = useDocument((state) => state.document.artwork);
+  const artwork = useDocument((state) => state.document.artwork.file);
   const opened = useLive((state) => state.opened);
   const { reducedFrom, transparentShare, stage } = opened;
   return (

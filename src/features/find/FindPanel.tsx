@@ -11,6 +11,7 @@ import {
   withSuggestion,
   type FindProgress,
 } from '../../state/find-session.ts';
+import { strokesOf } from '../../state/strokes.ts';
 import { shownSamplesOf } from '../../state/document-facts.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import { takeSuggestion } from '../../state/edits/project-edits.ts';
@@ -57,14 +58,14 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const change = useDocument((state) => state.change);
   const present = documents.getState().document;
   const [mostSwaps, setMostSwaps] = useState(
-    Math.min(MOST_SWAPS, Math.max(1, present.bands.length - 1)),
+    Math.min(MOST_SWAPS, Math.max(1, present.stack.bands.length - 1)),
   );
   const [mostLayers, setMostLayers] = useState(
-    Math.min(MOST_FIND_LAYERS, totalLayers(present.bands)),
+    Math.min(MOST_FIND_LAYERS, totalLayers(present.stack.bands)),
   );
   const [leastPerBand, setLeastPerBand] = useState(1);
   const [rule, setRule] = useState<FindRequest['rule']>(
-    present.heightRule === 'tone' ? 'tone' : 'closest',
+    present.heights.rule === 'tone' ? 'tone' : 'closest',
   );
   const [rare, setRare] = useState(0);
   const [sturdy, setSturdy] = useState(false);
@@ -109,7 +110,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       const { document } = documents.getState();
       cells = await worker.run('colours', {
         samples: shownSamplesOf(document),
-        importance: document.importance,
+        importance: strokesOf(document.artwork.masks.importance),
       });
     } catch (error) {
       if (!start.signal.aborted) {
@@ -120,7 +121,10 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
     }
     // Closed, or begun again, while the colours were on their way: nothing may start after that.
     if (start.signal.aborted) return;
-    const { grid, leastLayers, bands } = documents.getState().document;
+    const {
+      stack: { grid, bands },
+      heights: { leastLayers },
+    } = documents.getState().document;
     const used = new Set(bands.map(({ filamentId }) => filamentId));
     const allowed = improve
       ? rack.filter((one) => candidates.includes(one) || used.has(one.id))

@@ -13,7 +13,7 @@ const PICTURE_SAMPLES = 12_000;
 /** How many samples have each height, and their side. */
 export interface CountedSamples {
   readonly counts: Uint32Array;
-  readonly detailMm: number;
+  readonly sampleMm: number;
 }
 
 interface FoundPictureProps {
@@ -32,11 +32,11 @@ export function FoundPicture({ stack, rack, onMeasured }: FoundPictureProps) {
     const abort = new AbortController();
     const document = withSuggestion(documents.getState().document, stack, rack);
     printOf(worker, document, PICTURE_SAMPLES, abort.signal)
-      .then(({ print, counts, detailMm }) => {
+      .then(({ print, counts, sampleMm }) => {
         const element = canvas.current;
         if (abort.signal.aborted || !element) return;
         drawRaster(element, print);
-        measured.current({ counts, detailMm });
+        measured.current({ counts, sampleMm });
       })
       // Given up, or the project was closed meanwhile.
       .catch(() => undefined);

@@ -120,16 +120,16 @@ function FoundRow({ name, stack, same, rack, onShow, onApply }: FoundRowProps) {
   } | null>(null);
   const counts = measured?.of === stack ? measured.counts : null;
   const present = documents.getState().document;
-  const topMm = layerTopMm(present.grid, totalLayers(stack.bands));
-  const presentMm = layerTopMm(present.grid, totalLayers(present.bands));
+  const topMm = layerTopMm(present.stack.grid, totalLayers(stack.bands));
+  const presentMm = layerTopMm(present.stack.grid, totalLayers(present.stack.bands));
   const added = topMm < presentMm ? '-' : '+';
   const grams =
     counts &&
     estimateUse(
-      { grid: present.grid, bands: stack.bands },
+      { grid: present.stack.grid, bands: stack.bands },
       Object.fromEntries(rack.map((one) => [one.id, one])),
       counts.counts,
-      counts.detailMm,
+      counts.sampleMm,
     ).reduce((sum, use) => sum + use.grams, 0);
   const pointing = usePointing((pointed) => {
     onShow(pointed ? stack : null);

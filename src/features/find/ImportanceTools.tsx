@@ -1,7 +1,7 @@
 import { Brush, Eraser, Minus, Plus } from 'lucide-react';
 import type { Mark } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
-import { clearImportance } from '../../state/edits/height-edits.ts';
+import { clearImportance } from '../../state/edits/artwork-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import styles from './Find.module.css';
@@ -21,7 +21,7 @@ const FIRST_RADIUS = 0.05;
 export function ImportanceTools() {
   const { views } = useProject();
   const brush = useView((state) => state.brush);
-  const strokes = useDocument((state) => state.document.importance);
+  const strokes = useDocument((state) => state.document.artwork.masks.importance);
   const change = useDocument((state) => state.change);
   return (
     <div className={styles.row} role="group" aria-label="Importance">

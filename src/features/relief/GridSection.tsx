@@ -27,10 +27,12 @@ const LAYER_FIELDS = [
 export function GridSection() {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
-  const { grid, bands } = document;
+  const {
+    stack: { grid, bands },
+  } = document;
   const present = baseTopMm(grid);
   const [untilMm, setUntilMm] = useState(
-    present ?? layerTopMm(grid, Math.max(2, document.leastLayers)),
+    present ?? layerTopMm(grid, Math.max(2, document.heights.leastLayers)),
   );
   const [thickMm, setThickMm] = useState(grid.baseLayerMm ?? Number((grid.layerMm * 2).toFixed(3)));
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -81,7 +83,7 @@ export function GridSection() {
       <NumberField
         label="Least height"
         unit="layers"
-        value={document.leastLayers}
+        value={document.heights.leastLayers}
         least={1}
         greatest={totalLayers(bands)}
         step={1}

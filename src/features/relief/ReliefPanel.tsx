@@ -27,7 +27,9 @@ export function ReliefPanel() {
   const document = useDocument((state) => state.document);
   const counts = useLive((state) => state.counts);
   const shown = useLive((state) => state.shown);
-  const { grid, bands } = document;
+  const {
+    stack: { grid, bands },
+  } = document;
   const samples = samplesOf(document);
   const size = usePieceSize();
   const layers = totalLayers(bands);
@@ -65,7 +67,7 @@ export function ReliefPanel() {
       <FilesSection
         trouble={
           tooMany
-            ? `More than ${MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the detail coarser or the piece smaller.`
+            ? `More than ${MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the samples larger or the piece smaller.`
             : printedShare === 0
               ? 'Nothing of the artwork is printed: it is fully transparent.'
               : null
@@ -78,8 +80,8 @@ export function ReliefPanel() {
 /** Width of a line, and what is finer than one. */
 function FinenessSection() {
   const { views } = useProject();
-  const lineMm = useDocument((state) => state.document.lineMm);
-  const detailMm = useDocument((state) => state.document.detailMm);
+  const lineMm = useDocument((state) => state.document.print.lineMm);
+  const sampleMm = useDocument((state) => state.document.piece.sampleMm);
   const change = useDocument((state) => state.change);
   const showFine = useView((state) => state.showFine);
   const share = useLive((state) => state.fine?.share ?? null);
@@ -108,7 +110,7 @@ function FinenessSection() {
       {showFine && share !== null ? (
         <p className={styles.note} role="status" data-testid="fine-share">
           {share === 0
-            ? detailMm >= lineMm
+            ? sampleMm >= lineMm
               ? 'A sample is as wide as a line: nothing is finer.'
               : 'Nothing is finer than one line.'
             : `${(100 * share).toFixed(1)} % is finer than one line and may come out as blobs or not at all. More calm, a larger smallest island or a larger piece helps.`}

@@ -4,11 +4,8 @@ import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
 import { PLATE_OUTLINES, type PlateOutline } from '#core/relief/shape.ts';
 import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
 import { samplesOf } from '../../state/document-facts.ts';
-import {
-  GREATEST_MARGIN_MM,
-  MOST_HOLES,
-  type ProjectDocument,
-} from '../../state/project-document.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
+import { GREATEST_MARGIN_MM, MOST_HOLES } from '../../state/slices/piece.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import {
@@ -38,7 +35,9 @@ const OUTLINE_WORDS: Readonly<Record<PlateOutline, string>> = {
 const NONE = 'none';
 
 /** The heights at which bands end, with their filaments: what a border or a plate is seen in. */
-function heightChoices({ bands, filaments }: ProjectDocument): { value: string; text: string }[] {
+function heightChoices({
+  stack: { bands, filaments },
+}: ProjectDocument): { value: string; text: string }[] {
   const ends = bandEnds(bands);
   return bands.map(({ filamentId }, i) => ({
     value: String(ends[i] ?? 1),
@@ -55,10 +54,10 @@ export function ShapeSection() {
   const change = useDocument((state) => state.change);
   const { live } = useProject();
   const heights = useLive((state) => state.heights);
-  const detailMm = useLive((state) => state.shown.detailMm);
-  const { border, plate, cornerMm, holes } = document.shape;
+  const sampleMm = useLive((state) => state.shown.sampleMm);
+  const { border, plate, cornerMm, holes } = document.piece.shape;
   const choices = heightChoices(document);
-  const top = totalLayers(document.bands);
+  const top = totalLayers(document.stack.bands);
   const piece = samplesOf(document);
   const nearest = (layers: number): string =>
     choices.find(({ value }) => Number(value) >= layers)?.value ?? String(top);
@@ -179,7 +178,7 @@ export function ShapeSection() {
               change(removeHole(i));
             }}
           />
-          {heights && missesPrint(heights, detailMm, hole) ? (
+          {heights && missesPrint(heights, sampleMm, hole) ? (
             <p className={styles.note} role="status" data-testid="hole-misses">
               Nothing is printed around hole {i + 1}. Move it onto the print.
             </p>
@@ -191,7 +190,7 @@ export function ShapeSection() {
           icon={<Plus size={15} aria-hidden />}
           onClick={() => {
             const { heights, shown } = live.store.getState();
-            const place = heights && placeForHole(heights, shown.detailMm, HOLE_MM);
+            const place = heights && placeForHole(heights, shown.sampleMm, HOLE_MM);
             change(
               addHole({
                 ...(place ?? { xMm: Math.round(piece.widthMm / 2), yMm: 5 }),

@@ -2,9 +2,9 @@ import { formatSize } from '#core/schedule/words.ts';
 import { Link2, Link2Off, Maximize2 } from 'lucide-react';
 import { misfits, type Opening } from '#core/relief/fit.ts';
 import {
-  GREATEST_DETAIL_MM,
+  GREATEST_SAMPLE_MM,
   GREATEST_SIDE_MM,
-  LEAST_DETAIL_MM,
+  LEAST_SAMPLE_MM,
   LEAST_SIDE_MM,
 } from '#core/relief/sampling.ts';
 import { describeBed, type Printer } from '#core/printer/printer.ts';
@@ -17,7 +17,7 @@ import { joinsWhen } from '../../state/document-store.ts';
 import {
   growToFit,
   linkSides,
-  setDetail,
+  setSampleSize,
   setHeight,
   setOpening,
   setOutlines,
@@ -37,14 +37,21 @@ const MISFIT_WORDS = {
 
 const FRAME: Opening = { kind: 'frame', widthMm: 130, heightMm: 180, depthMm: 5 };
 
-/** Width, height, detail, and what the piece has to fit on or into. */
+/** Width, height, sample size, and what the piece has to fit on or into. */
 export function SizeSection() {
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
-  const { widthMm, heightMm, opening, trim, artwork, grid, bands } = document;
+  const {
+    piece: { widthMm, heightMm, fit: opening, trim },
+    artwork: { file: artwork },
+    stack: { grid, bands },
+  } = document;
   const { printers } = useProject();
   // The project's own printer first, also where it is no longer among the maker's.
-  const beds = [document.printer, ...printers.filter(({ id }) => id !== document.printer.id)];
+  const beds = [
+    document.print.printer,
+    ...printers.filter(({ id }) => id !== document.print.printer.id),
+  ];
   const linked = heightMm === null;
   const ratio = heightRatioOf(document);
   const size = usePieceSize();
@@ -101,21 +108,21 @@ export function SizeSection() {
         />
       ) : null}
       <NumberField
-        label="Detail, per sample"
+        label="Sample size"
         unit="mm"
-        value={document.detailMm}
-        least={LEAST_DETAIL_MM}
-        greatest={GREATEST_DETAIL_MM}
+        value={document.piece.sampleMm}
+        least={LEAST_SAMPLE_MM}
+        greatest={GREATEST_SAMPLE_MM}
         step={0.05}
-        testId="detail-mm"
+        testId="sample-mm"
         onChange={(value, repeats) => {
-          change(setDetail(value), joinsWhen(repeats));
+          change(setSampleSize(value), joinsWhen(repeats));
         }}
       />
-      {document.heightRule === 'flat' ? (
+      {document.heights.rule === 'flat' ? (
         <CheckField
           label="Smooth outlines, for letters and logos"
-          checked={document.outlines === 'smooth'}
+          checked={document.piece.outlines === 'smooth'}
           testId="smooth-outlines"
           onChange={(checked) => {
             change(setOutlines(checked ? 'smooth' : 'samples'));

@@ -40,7 +40,7 @@ interface AtPrinterProps {
 
 /** The next swap, large, for a phone beside the printer. */
 export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
-  const startsAt = useDocument((state) => state.document.sheet.startsAt);
+  const startsAt = useDocument((state) => state.document.print.startsAt);
   const fresh = freshWatch(sheet.stamp, startsAt === null ? null : new Date(startsAt).getTime());
   const [kept, setKept] = useState<Watch | null>(null);
   useEffect(() => {

@@ -12,8 +12,8 @@ export function PrintPicture() {
   const { worker } = useProject();
   const document = useDocument((state) => state.document);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { sheet: _sheet, pieces: _pieces, printer: _printer, name, ...rest } = document;
-  const key = JSON.stringify(rest);
+  const { name, artwork, stack, heights, piece } = document;
+  const key = JSON.stringify([artwork, stack, heights, piece]);
   useEffect(() => {
     const abort = new AbortController();
     printOf(worker, document, PICTURE_SAMPLES, abort.signal)

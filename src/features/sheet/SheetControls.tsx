@@ -13,7 +13,7 @@ import {
   setSpliceMargin,
   setStart,
 } from '../../state/edits/print-edits.ts';
-import { GREATEST_FIGURE } from '../../state/project-document.ts';
+import { GREATEST_FIGURE } from '../../state/slices/print.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
@@ -43,7 +43,8 @@ export function SheetControls({
   const { printers } = useProject();
   const document = useDocument((state) => state.document);
   const change = useDocument((state) => state.change);
-  const { printer, pieces, sheet: told } = document;
+  const { print: told } = document;
+  const { printer, pieces } = told;
   const choices = [printer, ...printers.filter(({ id }) => id !== printer.id)];
   const profile = printers.find(({ id }) => id === printer.id);
   const older = profile && !isSameProfile(profile, printer);

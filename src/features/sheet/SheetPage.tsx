@@ -33,7 +33,7 @@ export function SheetPage({ watches, onBack, onPrinters }: SheetPageProps) {
       <main className={styles.wait}>
         {tooMany ? (
           <p role="alert">
-            The relief has more than {MOST_SAMPLES / 1e6} million samples. Make the detail coarser
+            The relief has more than {MOST_SAMPLES / 1e6} million samples. Make the samples larger
             or the piece smaller at stop 3.
           </p>
         ) : (

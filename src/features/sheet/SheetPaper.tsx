@@ -23,7 +23,7 @@ const DIRECTION_WORDS: Readonly<Record<Direction, string>> = {
 
 /** The sheet as a document, on screen and on paper. */
 export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
-  const { startsAt, spliceMarginMm } = useDocument((state) => state.document.sheet);
+  const { startsAt, spliceMarginMm } = useDocument((state) => state.document.print);
   const { printer, pieces } = sheet;
   const several = pieces.copies > 1;
   const changes = sheet.back ? [...sheet.swaps, sheet.back] : sheet.swaps;

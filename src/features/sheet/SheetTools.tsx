@@ -21,7 +21,7 @@ export function SheetTools({
   readonly sheet: SwapSheet;
   readonly onWatch: () => void;
 }) {
-  const startsAt = useDocument((state) => state.document.sheet.startsAt);
+  const startsAt = useDocument((state) => state.document.print.startsAt);
   const change = useDocument((state) => state.change);
   const stem = stemOf(sheet);
   const calendar = (): void => {

@@ -84,8 +84,8 @@ export function ProjectCard({
           ]}
         />
         <span className={styles.facts}>
-          {document.bands.length} filaments, {totalLayers(document.bands)} layers, changed{' '}
-          {formatDistanceToNow(changedAt, { addSuffix: true })}
+          {document.stack.bands.length} filaments, {totalLayers(document.stack.bands)} layers,
+          changed {formatDistanceToNow(changedAt, { addSuffix: true })}
         </span>
       </div>
     </li>

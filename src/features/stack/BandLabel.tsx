@@ -41,9 +41,9 @@ export const BandLabel = memo(function BandLabel({
   onPick,
 }: BandLabelProps) {
   const change = useDocument((state) => state.change);
-  const grid = useDocument((state) => state.document.grid);
-  const band = useDocument((state) => state.document.bands[bandIndex]);
-  const filament = useDocument((state) => state.document.filaments[band?.filamentId ?? '']);
+  const grid = useDocument((state) => state.document.stack.grid);
+  const band = useDocument((state) => state.document.stack.bands[bandIndex]);
+  const filament = useDocument((state) => state.document.stack.filaments[band?.filamentId ?? '']);
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } =
     useSortable({
       id: band?.id ?? '',

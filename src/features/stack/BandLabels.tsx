@@ -36,11 +36,16 @@ interface BandLabelsProps {
 /** The labels of the bands; dragged, they change the order. */
 export const BandLabels = memo(function BandLabels({ onPick }: BandLabelsProps) {
   const { documents } = useProject();
-  const idList = useDocument(({ document: { bands } }) =>
-    bands
-      .map(({ id }) => id)
-      .reverse()
-      .join(' '),
+  const idList = useDocument(
+    ({
+      document: {
+        stack: { bands },
+      },
+    }) =>
+      bands
+        .map(({ id }) => id)
+        .reverse()
+        .join(' '),
   );
   // The same list as long as the order is the same: a new one makes every label be drawn anew.
   const items = useMemo(() => idList.split(' '), [idList]);
@@ -52,7 +57,9 @@ export const BandLabels = memo(function BandLabels({ onPick }: BandLabelsProps) 
     ({ active, over }: DragEndEvent): void => {
       if (!over || active.id === over.id) return;
       const { document, change } = documents.getState();
-      const { bands } = document;
+      const {
+        stack: { bands },
+      } = document;
       const from = bands.findIndex(({ id }) => id === active.id);
       const to = bands.findIndex(({ id }) => id === over.id);
       change(moveBand(from, to));

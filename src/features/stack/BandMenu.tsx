@@ -42,7 +42,9 @@ export const BandMenu = memo(function BandMenu({ bandIndex, idle, onPick }: Band
   const { documents } = useProject();
   const items = (): MenuItem[] => {
     const { document, change } = documents.getState();
-    const { bands } = document;
+    const {
+      stack: { bands },
+    } = document;
     const band = bands[bandIndex];
     if (!band) return [];
     const free = band.locked !== true;

@@ -31,7 +31,9 @@ export function BoundaryHandle({
 }: BoundaryHandleProps) {
   const document = useDocument((state) => state.document);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
-  const { bands, grid, filaments, holdTotal } = document;
+  const {
+    stack: { bands, grid, filaments, holdTotal },
+  } = document;
   const end = bandEnds(bands)[bandIndex] ?? 0;
   const { least, greatest } = boundaryRange(bands, bandIndex, { holdTotal });
   const fixed = least === greatest;

@@ -10,8 +10,8 @@ import styles from './StackPanel.module.css';
 /** The height rule *Closest blend*: which bands heights may end in, and the aim colours that steer them. */
 export function ClosestPanel() {
   const { views } = useProject();
-  const bands = useDocument((state) => state.document.bands);
-  const { bandIds, aims } = useDocument((state) => state.document.closest);
+  const bands = useDocument((state) => state.document.stack.bands);
+  const { bandIds, aims } = useDocument((state) => state.document.heights.closest);
   const change = useDocument((state) => state.change);
   const stage = useLive((state) => state.opened.stage);
   const allowed = (id: string): boolean => bandIds === null || bandIds.includes(id);

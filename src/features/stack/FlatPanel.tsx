@@ -15,9 +15,9 @@ import styles from './StackPanel.module.css';
 /** The height rule *Flat areas*: the picture reduced to a few colours, each of one height. */
 export function FlatPanel() {
   const { worker, documents } = useProject();
-  const colours = useDocument((state) => state.document.flat.colours);
-  const bands = useDocument((state) => state.document.bands);
-  const grid = useDocument((state) => state.document.grid);
+  const colours = useDocument((state) => state.document.heights.flat.colours);
+  const bands = useDocument((state) => state.document.stack.bands);
+  const grid = useDocument((state) => state.document.stack.grid);
   const { change, complete } = useDocument((state) => state);
   const ready = useLive((state) => state.heights !== null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -31,13 +31,15 @@ export function FlatPanel() {
         samples: shownSamplesOf(document),
         count,
         stack: stackOf(document),
-        filaments: document.filaments,
+        filaments: document.stack.filaments,
       });
       const edit = setFlatColours([...reduced.colours]);
       if (!byItself) change(edit);
       else {
         // Meanwhile the maker may have gone back to a state that has its colours, or to another rule.
-        const { flat, heightRule } = documents.getState().document;
+        const {
+          heights: { flat, rule: heightRule },
+        } = documents.getState().document;
         if (heightRule === 'flat' && flat.colours.length === 0) complete(edit);
       }
     } catch (error) {

@@ -8,9 +8,9 @@ import styles from './StackPanel.module.css';
 /** Says when the rack has other values than the project was made with, and takes them over. */
 export const RackNews = memo(function RackNews() {
   const { rack } = useProject();
-  const filaments = useDocument((state) => state.document.filaments);
+  const stack = useDocument((state) => state.document.stack);
   const change = useDocument((state) => state.change);
-  const newer = useMemo(() => changedInRack({ filaments }, rack), [filaments, rack]);
+  const newer = useMemo(() => changedInRack({ stack }, rack), [stack, rack]);
   if (newer.length === 0) return null;
   return (
     <div className={styles.newer} role="status" data-testid="rack-news">

@@ -1,4 +1,4 @@
-import { GREATEST_ISLAND_MM } from '../../state/project-document.ts';
+import { GREATEST_ISLAND_MM } from '../../state/slices/heights.ts';
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
@@ -20,7 +20,7 @@ export const RULES: readonly { value: HeightRuleKind; text: string }[] = [
 
 /** How heights follow the picture: the rule, its settings, and what calms all rules. */
 export function RulePanel() {
-  const heightRule = useDocument((state) => state.document.heightRule);
+  const heightRule = useDocument((state) => state.document.heights.rule);
   const change = useDocument((state) => state.change);
   return (
     <div className={styles.tone}>
@@ -45,8 +45,8 @@ export function RulePanel() {
 
 /** How strongly neighbours are pulled together, and the smallest island that is printed. */
 function CalmRow() {
-  const calm = useDocument((state) => state.document.calm);
-  const smallestMm = useDocument((state) => state.document.smallestMm);
+  const calm = useDocument((state) => state.document.heights.calm);
+  const smallestMm = useDocument((state) => state.document.heights.smallestMm);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   return (
     <div className={styles.calm}>

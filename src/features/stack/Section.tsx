@@ -50,7 +50,10 @@ export const Section = memo(function Section({
     };
   }, []);
 
-  const { grid, bands, filaments, leastLayers } = document;
+  const {
+    stack: { grid, bands, filaments },
+    heights: { leastLayers },
+  } = document;
   const stack = stackOf(document);
   const layers = totalLayers(bands);
   const ends = bandEnds(bands);

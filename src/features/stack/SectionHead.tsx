@@ -11,9 +11,9 @@ import styles from './StackPanel.module.css';
 
 /** Above the section: its layers, and what is done to the whole stack. Follows the total, not every moved edge. */
 export const SectionHead = memo(function SectionHead({ onFind }: { readonly onFind: () => void }) {
-  const layers = useDocument((state) => totalLayers(state.document.bands));
-  const bandCount = useDocument((state) => state.document.bands.length);
-  const holdTotal = useDocument((state) => state.document.holdTotal);
+  const layers = useDocument((state) => totalLayers(state.document.stack.bands));
+  const bandCount = useDocument((state) => state.document.stack.bands.length);
+  const holdTotal = useDocument((state) => state.document.stack.holdTotal);
   const change = useDocument((state) => state.change);
   return (
     <div className={styles.sectionHead}>

@@ -48,7 +48,7 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
           icon={<Plus size={15} aria-hidden />}
           onClick={() => {
             setPicking({
-              bandIndex: documents.getState().document.bands.length - 1,
+              bandIndex: documents.getState().document.stack.bands.length - 1,
               mode: 'above',
             });
           }}
@@ -64,7 +64,7 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
           rack={rack}
           chosenId={
             picking.mode === 'replace'
-              ? documents.getState().document.bands[picking.bandIndex]?.filamentId
+              ? documents.getState().document.stack.bands[picking.bandIndex]?.filamentId
               : undefined
           }
           onTry={(filament) => {

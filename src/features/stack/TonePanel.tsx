@@ -26,9 +26,9 @@ const BARS = 100;
 
 /** The height rule *Tone*: three points on the picture's brightness, or a curve. */
 export function TonePanel() {
-  const rule = useDocument((state) => state.document.rule);
-  const leastLayers = useDocument((state) => state.document.leastLayers);
-  const grid = useDocument((state) => state.document.grid);
+  const rule = useDocument((state) => state.document.heights.tone);
+  const leastLayers = useDocument((state) => state.document.heights.leastLayers);
+  const grid = useDocument((state) => state.document.stack.grid);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   const histogram = useLive((state) => state.opened.histogram);
   const ramp = useLive((state) => state.ramp);

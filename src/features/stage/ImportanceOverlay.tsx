@@ -1,6 +1,7 @@
 import { shareInPiece } from '#core/relief/sampling.ts';
 import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import { useDocument, useLive, useView } from '../../state/project-context.ts';
+import { strokesOf } from '../../state/strokes.ts';
 import styles from './Stage.module.css';
 
 interface ImportanceOverlayProps {
@@ -15,11 +16,11 @@ interface ImportanceOverlayProps {
 export function ImportanceOverlay({ width, height, growing }: ImportanceOverlayProps) {
   const brush = useView((state) => state.brush);
   const pointer = useView((state) => state.pointer);
-  const kept = useDocument((state) => state.document.importance);
+  const kept = useDocument((state) => state.document.artwork.masks.importance);
   const shown = useLive((state) => state.shown);
   if (!brush) return null;
   const { columns, rows, pad = 0 } = shown;
-  const placed = kept.map((stroke) => ({
+  const placed = strokesOf(kept).map((stroke) => ({
     ...stroke,
     radius: (stroke.radius * (columns - 2 * pad)) / columns,
     points: stroke.points.map((share, i) => shareInPiece(share, i % 2 === 0 ? columns : rows, pad)),

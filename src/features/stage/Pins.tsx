@@ -26,7 +26,7 @@ export function Pins() {
   const { views } = useProject();
   const pins = useView((state) => state.pins);
   const live = useLive((state) => state);
-  const grid = useDocument((state) => state.document.grid);
+  const grid = useDocument((state) => state.document.stack.grid);
   if (pins.length === 0) return null;
   return (
     <table className={`${styles.pins} figures`} data-testid="pins">

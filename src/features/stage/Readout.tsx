@@ -12,7 +12,7 @@ export function Swatch({ colour }: { readonly colour: string }) {
 export function Readout() {
   const pointer = useView((state) => state.pointer);
   const live = useLive((state) => state);
-  const grid = useDocument((state) => state.document.grid);
+  const grid = useDocument((state) => state.document.stack.grid);
   const reading = pointer ? readSpot(pointer, live) : null;
   if (reading === null)
     return (

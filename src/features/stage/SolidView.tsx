@@ -12,7 +12,10 @@ const SOLID_SAMPLES = 160_000;
 
 const NO_COLOUR: Triple = [128, 128, 128];
 
-function looksOf({ ramp }: LiveState, { bands, filaments }: ProjectDocument): LayerLook[] {
+function looksOf(
+  { ramp }: LiveState,
+  { stack: { bands, filaments } }: ProjectDocument,
+): LayerLook[] {
   return ramp.map(({ colour, bandIndex }) => {
     const filament = filaments[bands[bandIndex]?.filamentId ?? ''];
     return { seen: colour, side: parseHex(filament?.colour ?? '') ?? NO_COLOUR };
@@ -53,12 +56,12 @@ export function SolidView() {
     let asked: readonly unknown[] = [];
     const wanted = (): readonly unknown[] => {
       const { document } = documents.getState();
-      return [live.store.getState().request, document.grid, smoothMmOfDocument(document)];
+      return [live.store.getState().request, document.stack.grid, smoothMmOfDocument(document)];
     };
     const upToDate = (): boolean => wanted().every((one, i) => one === asked[i]);
     const recolour = (): void => {
       const { document } = documents.getState();
-      scene.setLooks(looksOf(live.store.getState(), document), document.grid);
+      scene.setLooks(looksOf(live.store.getState(), document), document.stack.grid);
     };
     const reshape = (): void => {
       const { request } = live.store.getState();
@@ -70,7 +73,7 @@ export function SolidView() {
       worker
         .run('solid', {
           request,
-          grid: document.grid,
+          grid: document.stack.grid,
           mostSamples: SOLID_SAMPLES,
           smoothMm: smoothMmOfDocument(document),
         })

@@ -2,8 +2,8 @@ import { useState } from 'react';
 import { shareInPicture } from '#core/relief/sampling.ts';
 import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
-import { addStroke } from '../../state/edits/height-edits.ts';
-import { MOST_STROKE_NUMBERS } from '../../state/project-document.ts';
+import { addStroke } from '../../state/edits/artwork-edits.ts';
+import { MOST_STROKE_NUMBERS } from '../../state/slices/artwork.ts';
 import type { Brush, Spot } from '../../state/view-store.ts';
 
 /** How far the pointer goes before the stroke gets another place, as a share of the picture's width. */

@@ -129,7 +129,9 @@ interface VersionRowProps {
 function VersionRow({ version, onCompare, onGoBack, onRename, onDelete }: VersionRowProps) {
   const url = useBlobUrl(version.thumbnail);
   const [renaming, setRenaming] = useState(false);
-  const { bands } = version.document;
+  const {
+    stack: { bands },
+  } = version.document;
   return (
     <li className={styles.version} data-testid="version">
       <span className={styles.thumb}>{url ? <img src={url} alt="" /> : null}</span>

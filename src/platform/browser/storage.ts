@@ -10,6 +10,8 @@ export interface StoredProject<Document = unknown> {
   readonly thumbnail: Blob | null;
   /** States of the document that the maker named, oldest first. */
   readonly versions?: readonly StoredVersion<Document>[];
+  /** Digests of what stands beside the document, its versions and its history: their data, not their picture. */
+  readonly data?: readonly string[];
   /** When the maker deleted it; it is kept for a while so that this can be undone. */
   readonly deletedAt: number | null;
 }
@@ -24,25 +26,30 @@ export interface StoredVersion<Document = unknown> {
   readonly thumbnail: Blob | null;
 }
 
-/** The original bytes of a picture, under their SHA-256. */
-export interface StoredArtwork {
+/** Bytes under their SHA-256: the original of a picture, or what a document names by digest. */
+export interface StoredBytes {
   readonly digest: string;
   readonly bytes: Uint8Array<ArrayBuffer>;
 }
+
+/** Finds bytes by their digest; undefined where they are not known here. */
+export type BytesOf = (digest: string) => Uint8Array<ArrayBuffer> | undefined;
 
 /** A project made from how it was before, with what belongs to it. All of it is written, or nothing. */
 export interface ProjectWrite {
   /** Makes the project from what is stored (undefined where nothing is); undefined leaves that as it is. */
   readonly make: (stored: StoredProject | undefined) => StoredProject | undefined;
   /** Its picture, written where it is not there: a project never stands without one. */
-  readonly artwork?: StoredArtwork | undefined;
+  readonly artwork?: StoredBytes | undefined;
+  /** Gives what the project names in `data`; it is written along where storage has it not yet. */
+  readonly bytesOf?: BytesOf | undefined;
   /** What can be undone and redone in it; see {@link projectKey}. */
   readonly history?: unknown;
 }
 
 interface Schema extends DBSchema {
   projects: { key: string; value: StoredProject };
-  artworks: { key: string; value: StoredArtwork };
+  artworks: { key: string; value: StoredBytes };
   settings: { key: string; value: { readonly key: string; readonly value: unknown } };
 }
 
@@ -54,10 +61,10 @@ export interface Storage {
   getProject(id: string): Promise<StoredProject | undefined>;
   /** Reads, makes and writes in one transaction, so that no other tab's work comes in between. */
   writeProject(id: string, write: ProjectWrite): Promise<void>;
-  getArtwork(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined>;
+  getBytes(digest: string): Promise<Uint8Array<ArrayBuffer> | undefined>;
   /**
    * Removes projects deleted before `before` (ms since 1970) for good, with what is kept for them (see
-   * {@link projectKey}), and pictures that no project uses.
+   * {@link projectKey}), and bytes that no project names.
    */
   sweep(before: number, digestsOf: (project: StoredProject) => readonly string[]): Promise<void>;
   getSetting(key: string): Promise<unknown>;
@@ -146,7 +153,7 @@ export class DatabaseStorage implements Storage {
   listProjects = (): Promise<StoredProject[]> => this.use((db) => db.getAll('projects'));
   getProject = (id: string): Promise<StoredProject | undefined> =>
     this.use((db) => db.get('projects', id));
-  getArtwork = (digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> =>
+  getBytes = (digest: string): Promise<Uint8Array<ArrayBuffer> | undefined> =>
     this.use(async (db) => (await db.get('artworks', digest))?.bytes);
   getSetting = (key: string): Promise<unknown> =>
     this.use(async (db) => (await db.get('settings', key))?.value);
@@ -155,19 +162,26 @@ export class DatabaseStorage implements Storage {
       await db.put('settings', { key, value });
     });
 
-  writeProject = (id: string, { make, artwork, history }: ProjectWrite): Promise<void> =>
+  writeProject = (id: string, { make, artwork, bytesOf, history }: ProjectWrite): Promise<void> =>
     this.use(async (db) => {
       const transaction = db.transaction(['projects', 'artworks', 'settings'], 'readwrite');
       // What goes wrong is told by the steps below; unheard, the transaction would tell it once more.
       transaction.done.catch(() => undefined);
       try {
         const projects = transaction.objectStore('projects');
-        const made = make(await projects.get(id));
+        const stored = await projects.get(id);
+        const made = make(stored);
         if (made) {
           await projects.put(made);
           const artworks = transaction.objectStore('artworks');
           if (artwork && (await artworks.getKey(artwork.digest)) === undefined)
             await artworks.put(artwork);
+          // What the stored project names is there: it is swept away only with it.
+          const there = new Set(stored?.data);
+          for (const digest of made.data ?? []) {
+            const bytes = there.has(digest) ? undefined : bytesOf?.(digest);
+            if (bytes) await artworks.put({ digest, bytes });
+          }
           if (history !== undefined)
             await transaction.objectStore('settings').put({ key: historyKey(id), value: history });
         }

@@ -2,7 +2,6 @@ import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
-import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import {
   fitTone,
   GREATEST_CURVE_POINTS,
@@ -11,12 +10,8 @@ import {
   type ToneCurve,
 } from '#core/heights/tone.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import {
-  GREATEST_ISLAND_MM,
-  MOST_STROKE_NUMBERS,
-  MOST_STROKES,
-  type ProjectDocument,
-} from '../project-document.ts';
+import type { HeightsSlice } from '../project-document.ts';
+import { GREATEST_ISLAND_MM } from '../slices/heights.ts';
 import { alter, whole, type Edit } from './edit.ts';
 
 const HEX = /^#[0-9a-f]{6}$/;
@@ -24,19 +19,19 @@ const HEX = /^#[0-9a-f]{6}$/;
 /** Chooses the rule that counts. */
 export function chooseHeightRule(rule: HeightRuleKind): Edit {
   return alter('height rule', (draft) => {
-    draft.heightRule = rule;
+    draft.heights.rule = rule;
   });
 }
 
 /** Three points on the picture's brightness, L* 0..100; when the ends move, the midpoint keeps its share of the way. */
 export function setTonePoints(blackPoint: number, midpoint: number, whitePoint: number): Edit {
-  return alter('tone points', ({ rule }) => {
-    const share = (rule.midpoint - rule.blackPoint) / (rule.whitePoint - rule.blackPoint);
+  return alter('tone points', ({ heights: { tone } }) => {
+    const share = (tone.midpoint - tone.blackPoint) / (tone.whitePoint - tone.blackPoint);
     const carried =
-      midpoint === rule.midpoint ? blackPoint + share * (whitePoint - blackPoint) : midpoint;
-    const { reversed } = rule;
+      midpoint === tone.midpoint ? blackPoint + share * (whitePoint - blackPoint) : midpoint;
+    const { reversed } = tone;
     Object.assign(
-      rule,
+      tone,
       tidyTone({ kind: 'tone', reversed, blackPoint, midpoint: carried, whitePoint }),
     );
   });
@@ -44,20 +39,20 @@ export function setTonePoints(blackPoint: number, midpoint: number, whitePoint: 
 
 /** Puts the points where the picture's brightness begins and ends. */
 export function fitTonePoints(histogram: Uint32Array): Edit {
-  return alter('fit points', ({ rule }) => {
-    Object.assign(rule, fitTone(histogram), { reversed: rule.reversed });
+  return alter('fit points', ({ heights: { tone } }) => {
+    Object.assign(tone, fitTone(histogram), { reversed: tone.reversed });
   });
 }
 
 /** A curve in place of the points; undefined goes back to them. Too many or too few points change nothing. */
 export function setToneCurve(curve: ToneCurve | undefined): Edit {
-  return alter('tone curve', ({ rule }) => {
+  return alter('tone curve', ({ heights: { tone } }) => {
     if (!curve) {
-      delete rule.curve;
+      delete tone.curve;
       return;
     }
     if (curve.length < LEAST_CURVE_POINTS || curve.length > GREATEST_CURVE_POINTS) return;
-    rule.curve = curve
+    tone.curve = curve
       .map(({ lightness, position }) => ({
         lightness: clamp(lightness, 0, 100),
         position: clamp(position, 0, 1),
@@ -68,28 +63,28 @@ export function setToneCurve(curve: ToneCurve | undefined): Edit {
 
 /** Dark low and light high, or the other way about. */
 export function reverseTone(reversed: boolean): Edit {
-  return alter('direction of tone', ({ rule }) => {
-    rule.reversed = reversed;
+  return alter('direction of tone', ({ heights: { tone } }) => {
+    tone.reversed = reversed;
   });
 }
 
 /** How strongly neighbouring heights are pulled together, 0..1. */
 export function setCalm(calm: number): Edit {
   return alter('calm', (draft) => {
-    draft.calm = clamp(calm, 0, 1);
+    draft.heights.calm = clamp(calm, 0, 1);
   });
 }
 
 /** Side of the smallest island that is printed, mm. */
 export function setSmallestIsland(mm: number): Edit {
   return alter('smallest island', (draft) => {
-    draft.smallestMm = clamp(mm, 0, GREATEST_ISLAND_MM);
+    draft.heights.smallestMm = clamp(mm, 0, GREATEST_ISLAND_MM);
   });
 }
 
 /** Lets heights end in a band under closest blend, or not. */
 export function toggleEndBand(bandId: string): Edit {
-  return alter('bands that heights end in', ({ bands, closest }) => {
+  return alter('bands that heights end in', ({ stack: { bands }, heights: { closest } }) => {
     const { bandIds } = closest;
     const ids = bands.map(({ id }) => id);
     const allowed = (id: string): boolean => bandIds === null || bandIds.includes(id);
@@ -101,7 +96,7 @@ export function toggleEndBand(bandId: string): Edit {
 
 /** An aim colour at the top of the stack. */
 export function addAim(colour: string): Edit {
-  return alter('aim colour', ({ bands, closest }) => {
+  return alter('aim colour', ({ stack: { bands }, heights: { closest } }) => {
     if (HEX.test(colour) && closest.aims.length < MAX_LAYERS)
       closest.aims.push({ colour, layerNumber: whole(totalLayers(bands), 1, MAX_LAYERS) });
   });
@@ -112,7 +107,7 @@ export function changeAim(
   index: number,
   { colour, layerNumber }: { readonly colour?: string; readonly layerNumber?: number },
 ): Edit {
-  return alter(`aim colour ${index}`, ({ closest }) => {
+  return alter(`aim colour ${index}`, ({ heights: { closest } }) => {
     const aim = closest.aims[index];
     if (!aim) return;
     if (colour !== undefined && HEX.test(colour)) aim.colour = colour;
@@ -122,14 +117,14 @@ export function changeAim(
 
 /** Takes an aim colour away. */
 export function removeAim(index: number): Edit {
-  return alter('aim colour', ({ closest }) => {
+  return alter('aim colour', ({ heights: { closest } }) => {
     closest.aims.splice(index, 1);
   });
 }
 
 /** The colours of flat areas, each with its height. */
-export function setFlatColours(colours: ProjectDocument['flat']['colours']): Edit {
-  return alter('flat colours', ({ flat }) => {
+export function setFlatColours(colours: HeightsSlice['flat']['colours']): Edit {
+  return alter('flat colours', ({ heights: { flat } }) => {
     flat.colours = colours
       .filter(({ colour }) => HEX.test(colour))
       .slice(0, GREATEST_FLAT_COLOURS)
@@ -139,7 +134,7 @@ export function setFlatColours(colours: ProjectDocument['flat']['colours']): Edi
 
 /** The height of one flat colour, in layers. */
 export function setFlatLayers(index: number, layers: number): Edit {
-  return alter(`height of flat colour ${index}`, ({ flat }) => {
+  return alter(`height of flat colour ${index}`, ({ heights: { flat } }) => {
     const own = flat.colours[index];
     if (own) own.layers = whole(layers, 1, MAX_LAYERS);
   });
@@ -147,32 +142,9 @@ export function setFlatLayers(index: number, layers: number): Edit {
 
 /** Exchanges the heights of two flat colours. */
 export function swapFlatLayers(first: number, second: number): Edit {
-  return alter('order of flat colours', ({ flat }) => {
+  return alter('order of flat colours', ({ heights: { flat } }) => {
     const a = flat.colours[first];
     const b = flat.colours[second];
     if (a && b) [a.layers, b.layers] = [b.layers, a.layers];
-  });
-}
-
-/** Keeps a stroke of the importance brush; the oldest go where there are too many. */
-export function addStroke({ mark, radius, points }: ImportanceStroke): Edit {
-  return alter('importance', (draft) => {
-    const even = points.slice(0, Math.min(MOST_STROKE_NUMBERS, 2 * Math.floor(points.length / 2)));
-    if (even.length < 2 || !(radius > 0)) return;
-    draft.importance = [
-      ...draft.importance,
-      {
-        mark,
-        radius: Math.min(1, radius),
-        points: even.map((share) => clamp(share, -1, 2)),
-      },
-    ].slice(-MOST_STROKES);
-  });
-}
-
-/** Takes everything painted away. */
-export function clearImportance(): Edit {
-  return alter('importance', (draft) => {
-    draft.importance = [];
   });
 }

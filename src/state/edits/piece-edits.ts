@@ -2,15 +2,16 @@ import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { fitWidthMm } from '#core/relief/fit.ts';
 import {
-  GREATEST_DETAIL_MM,
+  GREATEST_SAMPLE_MM,
   GREATEST_SIDE_MM,
-  LEAST_DETAIL_MM,
+  LEAST_SAMPLE_MM,
   LEAST_SIDE_MM,
 } from '#core/relief/sampling.ts';
 import { padOfShape, type PlateOutline } from '#core/relief/shape.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { heightMmOf, heightRatioOf } from '../document-facts.ts';
-import { GREATEST_MARGIN_MM, MOST_HOLES, type ProjectDocument } from '../project-document.ts';
+import type { PieceSlice } from '../project-document.ts';
+import { GREATEST_MARGIN_MM, MOST_HOLES } from '../slices/piece.ts';
 import { withGrid } from '../regrid.ts';
 import { alter, edit, whole, type Edit } from './edit.ts';
 
@@ -29,76 +30,78 @@ const layerHeight = (mm: number): number => clamp(mm, LEAST_LAYER_MM, GREATEST_L
 /** Width of the picture, mm. */
 export function setWidth(mm: number): Edit {
   return alter('width', (draft) => {
-    draft.widthMm = side(mm);
+    draft.piece.widthMm = side(mm);
   });
 }
 
 /** Height of the picture, mm: changes the width where the two are linked. */
 export function setHeight(mm: number): Edit {
   return alter('height', (draft) => {
-    if (draft.heightMm === null) draft.widthMm = side(mm / heightRatioOf(draft));
-    else draft.heightMm = side(mm);
+    if (draft.piece.heightMm === null) draft.piece.widthMm = side(mm / heightRatioOf(draft));
+    else draft.piece.heightMm = side(mm);
   });
 }
 
 /** Links width and height by the proportions of the artwork, or lets each go its own way. */
 export function linkSides(linked: boolean): Edit {
   return alter('proportions', (draft) => {
-    draft.heightMm = linked ? null : side(heightMmOf(draft));
+    draft.piece.heightMm = linked ? null : side(heightMmOf(draft));
   });
 }
 
 /** Whether the size counts only what is printed. */
 export function setTrim(trim: boolean): Edit {
   return alter('trim margins', (draft) => {
-    draft.trim = trim;
+    draft.piece.trim = trim;
   });
 }
 
 /** Side of a sample, mm. */
-export function setDetail(mm: number): Edit {
-  return alter('detail', (draft) => {
-    draft.detailMm = clamp(mm, LEAST_DETAIL_MM, GREATEST_DETAIL_MM);
+export function setSampleSize(mm: number): Edit {
+  return alter('sample size', (draft) => {
+    draft.piece.sampleMm = clamp(mm, LEAST_SAMPLE_MM, GREATEST_SAMPLE_MM);
   });
 }
 
 /** Outlines along the samples, or smooth ones. */
-export function setOutlines(outlines: ProjectDocument['outlines']): Edit {
+export function setOutlines(outlines: PieceSlice['outlines']): Edit {
   return alter('outlines', (draft) => {
-    draft.outlines = outlines;
+    draft.piece.outlines = outlines;
   });
 }
 
 /** What the piece has to fit on or into; null for nothing. */
-export function setOpening(opening: ProjectDocument['opening']): Edit {
+export function setOpening(opening: PieceSlice['fit']): Edit {
   return alter('opening', (draft) => {
-    draft.opening = opening && { ...opening };
+    draft.piece.fit = opening && { ...opening };
   });
 }
 
 /** Makes the picture as large as what it has to fit allows; nothing changes where not even the smallest one fits. */
 export function growToFit(): Edit {
   return alter('fit', (draft) => {
-    const { opening, heightMm, widthMm } = draft;
+    const {
+      piece: { fit: opening, heightMm, widthMm },
+    } = draft;
     if (!opening) return;
     const ratio = heightMm === null ? heightRatioOf(draft) : heightMm / widthMm;
-    const wide = Math.floor(fitWidthMm(ratio, padOfShape(draft.shape), opening) * 10) / 10;
+    const wide = Math.floor(fitWidthMm(ratio, padOfShape(draft.piece.shape), opening) * 10) / 10;
     if (wide < LEAST_SIDE_MM) return;
-    draft.widthMm = side(wide);
-    if (heightMm !== null) draft.heightMm = side((heightMm * draft.widthMm) / widthMm);
+    draft.piece.widthMm = side(wide);
+    if (heightMm !== null) draft.piece.heightMm = side((heightMm * draft.piece.widthMm) / widthMm);
   });
 }
 
 /** Width of one printed line, mm. */
 export function setLineWidth(mm: number): Edit {
   return alter('line', (draft) => {
-    draft.lineMm = clamp(mm, LEAST_LINE_MM, GREATEST_LINE_MM);
+    draft.print.lineMm = clamp(mm, LEAST_LINE_MM, GREATEST_LINE_MM);
   });
 }
 
 /** Height of the first layer, or of those above it, mm. Layers keep their numbers. */
 export function setLayerHeight(which: 'firstLayerMm' | 'layerMm', mm: number): Edit {
-  return alter(which, ({ grid }) => {
+  return alter(which, ({ stack: { grid } }) => {
     grid[which] = layerHeight(mm);
   });
 }
@@ -106,7 +109,7 @@ export function setLayerHeight(which: 'firstLayerMm' | 'layerMm', mm: number): E
 /** Least height of what is printed, in layers. */
 export function setLeastLayers(layers: number): Edit {
   return alter('least height', (draft) => {
-    draft.leastLayers = whole(layers, 1, MAX_LAYERS);
+    draft.heights.leastLayers = whole(layers, 1, MAX_LAYERS);
   });
 }
 
@@ -120,7 +123,7 @@ export function setGrid(grid: LayerGrid): Edit {
 
 /** A border that ends at some layer; null for none. Its width stays, 5 mm at first. */
 export function setBorder(layers: number | null): Edit {
-  return alter('border', ({ shape }) => {
+  return alter('border', ({ piece: { shape } }) => {
     shape.border =
       layers === null
         ? null
@@ -130,14 +133,21 @@ export function setBorder(layers: number | null): Edit {
 
 /** Width of the border, mm. */
 export function setBorderWidth(mm: number): Edit {
-  return alter('border width', ({ shape: { border } }) => {
-    if (border) border.widthMm = clamp(mm, LEAST_BORDER_MM, GREATEST_MARGIN_MM);
-  });
+  return alter(
+    'border width',
+    ({
+      piece: {
+        shape: { border },
+      },
+    }) => {
+      if (border) border.widthMm = clamp(mm, LEAST_BORDER_MM, GREATEST_MARGIN_MM);
+    },
+  );
 }
 
 /** A plate of some outline; null for none. What it had stays. */
 export function setPlate(outline: PlateOutline | null, firstLayers: number): Edit {
-  return alter('plate', ({ shape }) => {
+  return alter('plate', ({ piece: { shape } }) => {
     shape.plate =
       outline === null
         ? null
@@ -151,22 +161,29 @@ export function setPlate(outline: PlateOutline | null, firstLayers: number): Edi
 
 /** The layer at which the plate ends, or its margin in mm. */
 export function changePlate(part: { readonly layers?: number; readonly marginMm?: number }): Edit {
-  return alter(`plate ${Object.keys(part).join()}`, ({ shape: { plate } }) => {
-    if (!plate) return;
-    if (part.layers !== undefined) plate.layers = whole(part.layers, 1, MAX_LAYERS);
-    if (part.marginMm !== undefined) plate.marginMm = clamp(part.marginMm, 0, GREATEST_MARGIN_MM);
-  });
+  return alter(
+    `plate ${Object.keys(part).join()}`,
+    ({
+      piece: {
+        shape: { plate },
+      },
+    }) => {
+      if (!plate) return;
+      if (part.layers !== undefined) plate.layers = whole(part.layers, 1, MAX_LAYERS);
+      if (part.marginMm !== undefined) plate.marginMm = clamp(part.marginMm, 0, GREATEST_MARGIN_MM);
+    },
+  );
 }
 
 /** Radius of the corners, mm. */
 export function setCorners(mm: number): Edit {
-  return alter('corners', ({ shape }) => {
+  return alter('corners', ({ piece: { shape } }) => {
     shape.cornerMm = clamp(mm, 0, GREATEST_MARGIN_MM);
   });
 }
 
 /** A hole in the piece. */
-export type Hole = ProjectDocument['shape']['holes'][number];
+export type Hole = PieceSlice['shape']['holes'][number];
 
 const HOLE_LIMITS: Readonly<Record<keyof Hole, readonly [number, number]>> = {
   xMm: [0, GREATEST_SIDE_MM],
@@ -180,27 +197,48 @@ function holeValue(key: keyof Hole, mm: number): number {
 
 /** One more hole, as long as there are not too many. */
 export function addHole({ xMm, yMm, diameterMm }: Hole): Edit {
-  return alter('hole', ({ shape: { holes } }) => {
-    if (holes.length < MOST_HOLES)
-      holes.push({
-        xMm: holeValue('xMm', xMm),
-        yMm: holeValue('yMm', yMm),
-        diameterMm: holeValue('diameterMm', diameterMm),
-      });
-  });
+  return alter(
+    'hole',
+    ({
+      piece: {
+        shape: { holes },
+      },
+    }) => {
+      if (holes.length < MOST_HOLES)
+        holes.push({
+          xMm: holeValue('xMm', xMm),
+          yMm: holeValue('yMm', yMm),
+          diameterMm: holeValue('diameterMm', diameterMm),
+        });
+    },
+  );
 }
 
 /** The place or the width of a hole, mm. */
 export function changeHole(index: number, key: keyof Hole, mm: number): Edit {
-  return alter(`hole ${index} ${key}`, ({ shape: { holes } }) => {
-    const hole = holes[index];
-    if (hole) hole[key] = holeValue(key, mm);
-  });
+  return alter(
+    `hole ${index} ${key}`,
+    ({
+      piece: {
+        shape: { holes },
+      },
+    }) => {
+      const hole = holes[index];
+      if (hole) hole[key] = holeValue(key, mm);
+    },
+  );
 }
 
 /** Takes a hole away. */
 export function removeHole(index: number): Edit {
-  return alter('hole', ({ shape: { holes } }) => {
-    holes.splice(index, 1);
-  });
+  return alter(
+    'hole',
+    ({
+      piece: {
+        shape: { holes },
+      },
+    }) => {
+      holes.splice(index, 1);
+    },
+  );
 }

@@ -2,28 +2,28 @@ import { clamp } from '#core/base/numbers.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import { MOST_COPIES, WIDEST_SPACING_MM, type Pieces } from '#core/schedule/pieces.ts';
 import { bedOpening } from '../printers.ts';
-import { GREATEST_FIGURE, isMoment } from '../project-document.ts';
+import { GREATEST_FIGURE, isMoment } from '../slices/print.ts';
 import { alter, whole, type Edit } from './edit.ts';
 
 /** Gives a project a printer: a copy of it, the line it prints, and its bed where the piece was to fit another one. */
 export function choosePrinter(printer: Printer): Edit {
   return alter('printer', (draft) => {
-    draft.printer = { ...printer, bed: { ...printer.bed }, pause: { ...printer.pause } };
-    draft.lineMm = printer.lineMm;
-    if (draft.opening?.kind === 'bed') draft.opening = bedOpening(printer);
+    draft.print.printer = { ...printer, bed: { ...printer.bed }, pause: { ...printer.pause } };
+    draft.print.lineMm = printer.lineMm;
+    if (draft.piece.fit?.kind === 'bed') draft.piece.fit = bedOpening(printer);
   });
 }
 
 /** When the print starts, local time as `2026-11-25T18:30`; null leaves it open. What is no moment changes nothing. */
 export function setStart(moment: string | null): Edit {
-  return alter('start', ({ sheet }) => {
+  return alter('start', ({ print: sheet }) => {
     if (moment === null || isMoment(moment)) sheet.startsAt = moment;
   });
 }
 
 /** How many copies, how far apart, and in which way they are printed. */
 export function changePieces(part: Partial<Pieces>): Edit {
-  return alter(`pieces ${Object.keys(part).join()}`, ({ pieces }) => {
+  return alter(`pieces ${Object.keys(part).join()}`, ({ print: { pieces } }) => {
     if (part.copies !== undefined) pieces.copies = whole(part.copies, 1, MOST_COPIES);
     if (part.spacingMm !== undefined)
       pieces.spacingMm = clamp(part.spacingMm, 0, WIDEST_SPACING_MM);
@@ -33,7 +33,7 @@ export function changePieces(part: Partial<Pieces>): Edit {
 
 /** What the slicing program says of the print; null where it was not asked. What is not above 0 changes nothing. */
 export function setSliced(which: 'slicedMinutes' | 'slicedGrams', value: number | null): Edit {
-  return alter(which, ({ sheet }) => {
+  return alter(which, ({ print: sheet }) => {
     if (value === null) sheet[which] = null;
     else if (value > 0) sheet[which] = Math.min(GREATEST_FIGURE, value);
   });
@@ -41,7 +41,7 @@ export function setSliced(which: 'slicedMinutes' | 'slicedGrams', value: number 
 
 /** Strand put by in the splice plan, mm. */
 export function setSpliceMargin(mm: number): Edit {
-  return alter('splice margin', ({ sheet }) => {
+  return alter('splice margin', ({ print: sheet }) => {
     sheet.spliceMarginMm = clamp(mm, 0, GREATEST_FIGURE);
   });
 }

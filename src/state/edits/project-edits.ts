@@ -1,11 +1,9 @@
 import type { Filament } from '#core/stack/filament.ts';
 import type { SuggestedStack } from '../../workers/protocol.ts';
 import { withSuggestion } from '../find-session.ts';
+import { LONGEST_NAME } from '../project-document.ts';
 import { documentOfVersion, type NamedVersion } from '../versions.ts';
 import { alter, edit, type Edit } from './edit.ts';
-
-/** Longest name of a project. */
-export const LONGEST_NAME = 200;
 
 /** Another name for the project; an empty one changes nothing. */
 export function renameProject(name: string): Edit {

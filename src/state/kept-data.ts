@@ -1,0 +1,31 @@
+import { digestBytes } from '#core/base/stamp.ts';
+import type { ProjectDocument } from './project-document.ts';
+
+/*
+ * What is large in a document (what was painted, stroke by stroke) stands beside it, under the SHA-256 of its bytes, so that
+ * history, versions and autosave pass digests around. Bytes never change under their digest, so a table that only grows is as
+ * good as a value: edits stay pure functions of the document. Storage and `.strata` files keep the same bytes under the same
+ * digests.
+ */
+const kept = new Map<string, Uint8Array<ArrayBuffer>>();
+
+/** Keeps bytes for this visit and gives the digest that a document names them by. */
+export function keepData(bytes: Uint8Array<ArrayBuffer>): string {
+  const digest = digestBytes(bytes);
+  if (!kept.has(digest)) kept.set(digest, bytes);
+  return digest;
+}
+
+/** The bytes of a digest; undefined where they were never read. */
+export function dataOf(digest: string): Uint8Array<ArrayBuffer> | undefined {
+  return kept.get(digest);
+}
+
+/** Digests of all data that documents name, each once. Their pictures are not among them. */
+export function dataNamedBy(documents: readonly ProjectDocument[]): string[] {
+  const named = new Set<string>();
+  // History shares what did not change.
+  for (const masks of new Set(documents.map(({ artwork }) => artwork.masks)))
+    for (const { points } of masks.importance) named.add(points);
+  return [...named];
+}

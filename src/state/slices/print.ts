@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { printerSchema } from '#core/formats/printer-json.ts';
+import { MOST_COPIES, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';
+
+/** Greatest figure that the sheet can be told: minutes, grams, mm of strand. */
+export const GREATEST_FIGURE = 100_000;
+
+/** Is a text a moment as the sheet keeps it: local time, `2026-11-25T18:30`? */
+export function isMoment(text: string): boolean {
+  return /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(text) && !Number.isNaN(Date.parse(text));
+}
+
+/** What it is printed with, when, and how many of it. */
+export const printSchema = z.object({
+  /** The printer as it was when it was chosen: a project opens the same whatever becomes of the profile. */
+  printer: printerSchema,
+  /** Width of one printed line. */
+  lineMm: z.number().min(0.1).max(5),
+  pieces: z.object({
+    copies: z.int().min(1).max(MOST_COPIES),
+    spacingMm: z.number().min(0).max(WIDEST_SPACING_MM),
+    way: z.enum(WAYS),
+  }),
+  /** When the print starts, local time as `2026-11-25T18:30`; null where that is open. */
+  startsAt: z.string().refine(isMoment, 'no such moment').nullable(),
+  /** What the slicing program says of the print without swaps. */
+  slicedMinutes: z.number().gt(0).max(GREATEST_FIGURE).nullable(),
+  slicedGrams: z.number().gt(0).max(GREATEST_FIGURE).nullable(),
+  /** Strand put by in the splice plan. */
+  spliceMarginMm: z.number().min(0).max(GREATEST_FIGURE),
+});
