@@ -97,6 +97,23 @@ module.exports = {
       from: { path: '(^|/)src/workers/' },
       to: { path: '(^|/)src/', pathNot: '(^|/)src/(workers|core|platform)/' },
     },
+    ...['artwork', 'export', 'photo', 'find'].map((domain) => ({
+      name: `worker-${domain}-alone`,
+      severity: 'error',
+      comment: 'A worker may speak of what another one answers with, and holds none of its code.',
+      from: { path: `(^|/)src/workers/${domain}/` },
+      to: {
+        path: '(^|/)src/workers/[^/]+/',
+        pathNot: `(^|/)src/workers/(${domain}/|[^/]+/jobs\\.ts$)`,
+      },
+    })),
+    {
+      name: 'slices-stand-alone',
+      severity: 'error',
+      comment: 'A slice of the document is checked by itself.',
+      from: { path: '(^|/)src/state/slices/([^/]+)\\.ts$' },
+      to: { path: '(^|/)src/', pathNot: '(^|/)src/(core|platform/[^/]+\\.ts$)' },
+    },
     {
       name: 'platform-imports-core',
       severity: 'error',

@@ -23,8 +23,8 @@ import {
   type WedgeSettings,
 } from '../state/wedge-project.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { WedgeJobs } from '../workers/protocol.ts';
-import { startWedgeWorker } from '../workers/start-worker.ts';
+import type { PhotoJobs } from '../workers/photo/jobs.ts';
+import { startPhotoWorker } from '../workers/start-worker.ts';
 import { readRackFile } from './read-rack-file.ts';
 import { goTo, RACK_PATH, wedgePath } from './route.ts';
 import { useHistoryKeys } from './use-history-keys.ts';
@@ -40,10 +40,10 @@ interface RackPlaceProps {
 }
 
 /** A worker that measures wedges, there as long as the place is. */
-function useWedgeWorker(): WorkerClient<WedgeJobs> | null {
-  const [worker, setWorker] = useState<WorkerClient<WedgeJobs> | null>(null);
+function useWedgeWorker(): WorkerClient<PhotoJobs> | null {
+  const [worker, setWorker] = useState<WorkerClient<PhotoJobs> | null>(null);
   useEffect(() => {
-    const started = startWedgeWorker();
+    const started = startPhotoWorker();
     setWorker(started);
     return () => {
       started.close();
@@ -130,7 +130,7 @@ export function RackPlace({ library, rack, wedgeOf, dropped, onDroppedRead }: Ra
 
 /** Works a kept reading out anew and keeps what comes of it. */
 async function refit(
-  worker: WorkerClient<WedgeJobs> | null,
+  worker: WorkerClient<PhotoJobs> | null,
   rack: RackStore,
   { id, reading, transmissionMm }: Filament,
 ): Promise<string> {
@@ -153,7 +153,7 @@ interface WedgePlaceProps {
   readonly library: Library;
   readonly filament: Filament;
   readonly filaments: readonly Filament[];
-  readonly worker: WorkerClient<WedgeJobs>;
+  readonly worker: WorkerClient<PhotoJobs>;
   readonly onSave: (filament: Filament) => void;
 }
 

@@ -1,7 +1,6 @@
 import type { SavedState } from '../state/autosave.ts';
 import { createDocumentStore, type History } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
-import { Exporter } from '../state/exporter.ts';
 import { followDocument } from '../state/live-print.ts';
 import { heightRequest, shownSamplesOf, stackOf } from '../state/document-facts.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
@@ -9,9 +8,10 @@ import type { OpenProject } from '../state/project-context.ts';
 import { planningFilaments } from '../state/rack-store.ts';
 import { createVersionStore, type NamedVersion } from '../state/versions.ts';
 import { createViewStore } from '../state/view-store.ts';
-import type { JobOptions, WorkerClient } from '../workers/client.ts';
-import type { OpenedArtwork } from '../workers/protocol.ts';
-import { startArtworkWorker } from '../workers/start-worker.ts';
+import type { JobOptions } from '../workers/client.ts';
+import type { ArtworkWorker } from '../workers/start-worker.ts';
+import type { OpenedArtwork } from '../workers/artwork/jobs.ts';
+import { startArtworkWorker, startExportWorker } from '../workers/start-worker.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
 import { readUnpacked, type PackedProject } from '../state/project-file.ts';
 import { describeProjectFault } from '../platform/fault-words.ts';
@@ -23,7 +23,7 @@ export class Refusal extends Error {
 
 /** A picture in a worker of its own. */
 export interface LoadedArtwork {
-  readonly worker: WorkerClient;
+  readonly worker: ArtworkWorker;
   readonly opened: OpenedArtwork;
   readonly bytes: Uint8Array<ArrayBuffer>;
 }
@@ -56,7 +56,7 @@ export function loadProjectFile(
 }
 
 async function openIn(
-  worker: WorkerClient,
+  worker: ArtworkWorker,
   bytes: Uint8Array<ArrayBuffer>,
   options: JobOptions,
 ): Promise<LoadedArtwork> {
@@ -66,7 +66,7 @@ async function openIn(
 }
 
 /** Does something with a new worker, which stays only where that succeeds. */
-async function inNewWorker<T>(action: (worker: WorkerClient) => Promise<T>): Promise<T> {
+async function inNewWorker<T>(action: (worker: ArtworkWorker) => Promise<T>): Promise<T> {
   const worker = startArtworkWorker();
   try {
     return await action(worker);
@@ -125,7 +125,7 @@ export function assembleProject(
     live: followDocument(documents, opened, worker, onTrouble),
     views: createViewStore(),
     worker,
-    exporter: new Exporter(bytes),
+    exporter: startExportWorker(bytes),
     rack,
     printers,
     artworkBytes: bytes,
@@ -146,7 +146,7 @@ const THUMBNAIL_PX = 480;
 
 /** A small PNG of a document's print, or null where none can be made any more. Made in the worker: it must not disturb a drag. */
 export async function makeThumbnail(
-  worker: WorkerClient,
+  worker: ArtworkWorker,
   document: ProjectDocument,
 ): Promise<Blob | null> {
   try {

@@ -1,8 +1,14 @@
 import { toast } from 'sonner';
+import { WorkerDied } from '../workers/client.ts';
 
-/** Says that a worker failed. */
+/** Says that a worker failed, and what became of it. */
 export function tellTrouble(error: Error): void {
-  toast.error(
-    `Something went wrong while computing: ${error.message}. Your work is kept; reload the page.`,
-  );
+  if (error instanceof WorkerDied && !error.final)
+    toast.warning(
+      `The part that computes stopped (${error.message}). It was begun anew; your work is kept.`,
+    );
+  else
+    toast.error(
+      `Something went wrong while computing: ${error.message}. Your work is kept; reload the page.`,
+    );
 }

@@ -10,7 +10,7 @@ import { nameFromFile, newProject, type IncomingArtwork } from '../state/new-pro
 import type { ProjectDocument } from '../state/project-document.ts';
 import type { PackedVersion } from '../state/project-file.ts';
 import type { JobOptions } from '../workers/client.ts';
-import type { OpenedArtwork } from '../workers/protocol.ts';
+import type { OpenedArtwork } from '../workers/artwork/jobs.ts';
 import { freshId } from './names.ts';
 import {
   assembleProject,

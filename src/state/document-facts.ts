@@ -9,7 +9,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
-import { STAGE_AREA_PX, type PrintedExtent } from '../workers/protocol.ts';
+import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */

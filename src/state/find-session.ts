@@ -2,7 +2,7 @@ import { Cancelled } from '#core/base/checkpoint.ts';
 import { otherStacks } from '#core/find/other-stacks.ts';
 import type { FindFault, FindRequest } from '#core/find/request.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { FindJobs, SuggestedPurchase, SuggestedStack } from '../workers/protocol.ts';
+import type { FindJobs, SuggestedPurchase, SuggestedStack } from '../workers/find/jobs.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
 import { plannedFilament } from './document-facts.ts';
 import type { ProjectDocument } from './project-document.ts';

@@ -7,8 +7,9 @@ import type { Ramp } from '#core/optics/ramp.ts';
 import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import type { WorkerClient } from '../workers/client.ts';
-import type { OpenedArtwork, PrintedExtent } from '../workers/protocol.ts';
+import { WorkerDied } from '../workers/client.ts';
+import type { ArtworkWorker } from '../workers/start-worker.ts';
+import type { OpenedArtwork, PrintedExtent } from '../workers/artwork/jobs.ts';
 import type { DocumentStore } from './document-store.ts';
 import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import type { ProjectDocument } from './project-document.ts';
@@ -60,6 +61,11 @@ function draft(request: ReliefRequest, moving: boolean): ReliefRequest {
   return { ...request, rule: { ...request.rule, quick: true, calm: 0, smallestMm: 0 } };
 }
 
+/** Has another worker taken the place of one that died? */
+function isReplaced(error: unknown): boolean {
+  return error instanceof WorkerDied && !error.final;
+}
+
 /** Pause after the last change before the colour error is worked out: it is read at rest, not while dragging. */
 const ERROR_DELAY_MS = 180;
 
@@ -71,7 +77,7 @@ const ERROR_DELAY_MS = 180;
 export function followDocument(
   documents: DocumentStore,
   opened: OpenedArtwork,
-  worker: WorkerClient,
+  worker: ArtworkWorker,
   onTrouble: (error: Error) => void,
 ): LivePrint {
   const first = documents.getState().document;
@@ -134,7 +140,9 @@ export function followDocument(
         })
         .catch((error: unknown) => {
           report(error);
-          if (errorAbort === abort && !(error instanceof Cancelled)) rest();
+          if (errorAbort !== abort || error instanceof Cancelled) return;
+          if (isReplaced(error)) measureLater();
+          else rest();
         });
     }, ERROR_DELAY_MS);
   };
@@ -162,7 +170,11 @@ export function followDocument(
           });
         measureLater();
       })
-      .catch(report)
+      .catch((error: unknown) => {
+        report(error);
+        // Another worker is there: it is asked what this one was.
+        if (isReplaced(error)) sent = '';
+      })
       .finally(() => {
         busy = false;
         pump();

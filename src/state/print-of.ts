@@ -1,6 +1,6 @@
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { coarsenSamples } from '#core/relief/sampling.ts';
-import type { WorkerClient } from '../workers/client.ts';
+import type { ArtworkWorker } from '../workers/start-worker.ts';
 import { heightRequest, samplesOf, stackOf } from './document-facts.ts';
 import type { ProjectDocument } from './project-document.ts';
 
@@ -16,7 +16,7 @@ export interface PrintOf {
  * @throws Cancelled when the signal was aborted, or the project was closed meanwhile
  */
 export async function printOf(
-  worker: WorkerClient,
+  worker: ArtworkWorker,
   document: ProjectDocument,
   mostSamples: number,
   signal: AbortSignal,

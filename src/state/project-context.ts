@@ -2,10 +2,9 @@ import { createContext, useContext, useDeferredValue } from 'react';
 import { useStore } from 'zustand';
 import type { Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import type { WorkerClient } from '../workers/client.ts';
+import type { ArtworkWorker, ExportWorker } from '../workers/start-worker.ts';
 import { extentMm, pieceSizeOf, samplesOf } from './document-facts.ts';
 import type { DocumentActions, DocumentState, DocumentStore } from './document-store.ts';
-import type { Exporter } from './exporter.ts';
 import type { LivePrint, LiveState } from './live-print.ts';
 import type { NamedVersion, VersionStore } from './versions.ts';
 import type { ViewState, ViewStore } from './view-store.ts';
@@ -19,9 +18,9 @@ export interface OpenProject {
   readonly live: LivePrint;
   readonly views: ViewStore;
   readonly versions: VersionStore;
-  readonly worker: WorkerClient;
+  readonly worker: ArtworkWorker;
   /** For what takes long on the finished relief. */
-  readonly exporter: Exporter;
+  readonly exporter: ExportWorker;
   readonly rack: readonly Filament[];
   readonly printers: readonly Printer[];
   /** The artwork's file, byte for byte. */

@@ -3,7 +3,7 @@ import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import type { PrintedExtent } from '../workers/protocol.ts';
+import type { PrintedExtent } from '../workers/artwork/jobs.ts';
 import {
   extentMm,
   heightRequest,

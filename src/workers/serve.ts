@@ -1,4 +1,3 @@
-import type { BytePieces } from '#core/base/byte-pieces.ts';
 import { Cancelled, type Checkpoint } from '#core/base/checkpoint.ts';
 import type {
   FromWorker,
@@ -48,23 +47,29 @@ export async function serveJob<Table extends JobTable>(
     post({ id, kind: 'done', output }, handedOver(output));
   } catch (error) {
     if (error instanceof Cancelled) post({ id, kind: 'cancelled' });
-    else
-      post({ id, kind: 'failed', message: error instanceof Error ? error.message : String(error) });
+    else if (error instanceof Error) {
+      const { message, stack } = error;
+      post({ id, kind: 'failed', message, ...(stack === undefined ? {} : { stack }) });
+    } else post({ id, kind: 'failed', message: String(error) });
   }
 }
 
+const transfers = new WeakMap<object, readonly ArrayBuffer[]>();
+
 /**
- * Buffers that a worker has no more use for once it has told of them: the pieces of files. Copied, a large file would need
- * its room twice.
+ * Marks buffers of an answer that the worker has no more use for: they are handed over instead of copied, so that a large file
+ * does not need its room twice.
  */
-function handedOver(output: unknown): ArrayBuffer[] {
-  const { files, pieces } = (output ?? {}) as {
-    readonly files?: readonly { readonly pieces: BytePieces }[];
-    readonly pieces?: BytePieces;
-  };
-  return [...(pieces ?? []), ...(files ?? []).flatMap((file) => file.pieces)].map(
-    ({ buffer }) => buffer,
-  );
+export function handOver<Output extends object>(
+  output: Output,
+  buffers: readonly ArrayBuffer[],
+): Output {
+  transfers.set(output, buffers);
+  return output;
+}
+
+function handedOver(output: unknown): readonly ArrayBuffer[] {
+  return typeof output === 'object' && output !== null ? (transfers.get(output) ?? []) : [];
 }
 
 /** Answers a worker's messages one after the other: a job may use what an earlier one keeps. */

@@ -1,26 +1,64 @@
+import type { ArtworkJobs } from './artwork/jobs.ts';
 import { WorkerClient } from './client.ts';
-import type { FindJobs, WedgeJobs } from './protocol.ts';
+import type { ExportJobs } from './export/jobs.ts';
+import type { FindJobs } from './find/jobs.ts';
+import type { PhotoJobs } from './photo/jobs.ts';
 
-/** Starts the worker that holds one artwork. */
-export function startArtworkWorker(): WorkerClient {
-  return new WorkerClient(
-    new Worker(new URL('./artwork.worker.ts', import.meta.url), {
-      type: 'module',
-      name: 'artwork',
-    }),
+/** How long an export worker without work is kept, ms: it holds the decoded picture a second time. */
+const EXPORT_KEPT_MS = 60_000;
+
+export type ArtworkWorker = WorkerClient<ArtworkJobs>;
+export type ExportWorker = WorkerClient<ExportJobs>;
+
+/** Starts the worker that holds one artwork. What the stage shows comes before what is told about it. */
+export function startArtworkWorker(): ArtworkWorker {
+  return new WorkerClient<ArtworkJobs>(
+    () =>
+      new Worker(new URL('./artwork/artwork.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'artwork',
+      }),
+    {
+      keeps: ['open'],
+      urgent: ['heights', 'print', 'solid', 'colours', 'flatColours', 'difference', 'fineParts'],
+    },
+  );
+}
+
+/**
+ * The worker for what takes long on the finished relief of an artwork: begun when it is first needed.
+ * @param bytes the artwork's file
+ */
+export function startExportWorker(bytes: Uint8Array<ArrayBuffer>): ExportWorker {
+  return new WorkerClient<ExportJobs>(
+    () =>
+      new Worker(new URL('./export/export.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'export',
+      }),
+    { opening: { name: 'open', input: { bytes } }, idleMs: EXPORT_KEPT_MS },
   );
 }
 
 /** Starts the worker that measures filaments. */
-export function startWedgeWorker(): WorkerClient<WedgeJobs> {
-  return new WorkerClient<WedgeJobs>(
-    new Worker(new URL('./wedge.worker.ts', import.meta.url), { type: 'module', name: 'wedge' }),
+export function startPhotoWorker(): WorkerClient<PhotoJobs> {
+  return new WorkerClient<PhotoJobs>(
+    () =>
+      new Worker(new URL('./photo/photo.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'photo',
+      }),
+    { keeps: ['openPhoto'] },
   );
 }
 
 /** Starts a worker that looks for stacks. */
 export function startFindWorker(): WorkerClient<FindJobs> {
   return new WorkerClient<FindJobs>(
-    new Worker(new URL('./find.worker.ts', import.meta.url), { type: 'module', name: 'find' }),
+    () =>
+      new Worker(new URL('./find/find.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'find',
+      }),
   );
 }

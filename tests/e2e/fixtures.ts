@@ -6,7 +6,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
 import { newProject } from '../../src/state/new-project.ts';
 import type { Stop } from '../../src/state/view-store.ts';
-import { artworkHandlers } from '../../src/workers/artwork-handlers.ts';
+import { artworkHandlers } from '../../src/workers/artwork/handlers.ts';
 import { find, settled, type Session } from './browser.ts';
 import { inSlice } from '../helpers/slices.ts';
 

@@ -10,7 +10,9 @@ import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { formatHex, type Triple } from '#core/colour/srgb.ts';
 import { writeWedgeCsv } from '#core/formats/wedge-csv.ts';
 import { bundleCommandLine, PROGRAM } from '../../scripts/strata.mjs';
-import { artworkHandlers } from '../../src/workers/artwork-handlers.ts';
+import { artworkHandlers } from '../../src/workers/artwork/handlers.ts';
+import type { Decode } from '../../src/workers/decode.ts';
+import { exportHandlers } from '../../src/workers/export/handlers.ts';
 import { joinPieces } from '#core/base/byte-pieces.ts';
 import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
 import { heightRequest } from '../../src/state/document-facts.ts';
@@ -238,12 +240,15 @@ describe('command line', () => {
     const path = fixture('s23_daffodil_lossless.webp');
     const bytes = new Uint8Array(readFileSync(path));
     // The worker's own way, as the app goes it.
-    const { open, files, counts } = artworkHandlers(async (content) => {
+    const decode: Decode = async (content) => {
       const decoded = await decodePicture(content);
       return decoded.ok ? { ok: true, value: { kind: 'webp', raster: decoded.value } } : decoded;
-    });
+    };
+    const { open, counts } = artworkHandlers(decode);
+    const exported = exportHandlers(decode);
     const quiet = (): void => undefined;
     const opened = await open({ bytes }, quiet, quiet);
+    await exported.open({ bytes }, quiet, quiet);
     if (!opened.ok) throw new Error(opened.fault.code);
     const { digest, width, height, box, histogram, kind } = opened.value;
     const fresh = newProject(
@@ -280,7 +285,7 @@ describe('command line', () => {
     const { status, err, out: printed } = run('relief', project, '--out', out);
     expect(status, err).to.equal(0);
     expect(printed).to.include({ stamp: stampOfDocument(document) });
-    const made = await files(
+    const made = await exported.files(
       { ...exportRequest(document), formats: ['stl', 'print', 'heights'], zip: null },
       quiet,
       quiet,

@@ -33,6 +33,8 @@ describe('fences', () => {
       'features/stack/uses-shelf.ts: feature-stack-alone',
       'ui/knows-domain.ts: ui-knows-no-domain',
       'workers/uses-feature.ts: workers-import-core-and-platform',
+      'workers/export/uses-artwork.ts: worker-export-alone',
+      'state/slices/uses-other.ts: slices-stand-alone',
       'cli/uses-feature.ts: cli-uses-core-and-node',
       'state/uses-app.ts: features-not-app',
     ]);

@@ -23,7 +23,7 @@ import { opticsOf } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band } from '#core/stack/stack.ts';
-import { findHandlers } from '../../src/workers/find-handlers.ts';
+import { findHandlers } from '../../src/workers/find/handlers.ts';
 import { mergeCurves } from '../../src/state/find-session.ts';
 import { demoFilaments } from '../helpers/demo.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';

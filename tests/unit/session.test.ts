@@ -7,14 +7,20 @@ import { routeOf } from '../../src/app/route.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
 import { moveEdge, scaleLayers } from '../../src/state/edits/band-edits.ts';
 import { setCalm } from '../../src/state/edits/height-edits.ts';
-import { Exporter } from '../../src/state/exporter.ts';
 import { followDocument } from '../../src/state/live-print.ts';
-import { WorkerClient, WorkerDied, type WorkerPort } from '../../src/workers/client.ts';
-import type { ArtworkJobs, FromWorker, ToWorker } from '../../src/workers/protocol.ts';
+import {
+  WorkerClient,
+  WorkerDied,
+  type WorkerHabits,
+  type WorkerPort,
+} from '../../src/workers/client.ts';
+import type { ArtworkJobs } from '../../src/workers/artwork/jobs.ts';
+import type { FromWorker, ToWorker } from '../../src/workers/protocol.ts';
+import { serveJob } from '../../src/workers/serve.ts';
 import { testDocument } from '../helpers/documents.ts';
 
 /** A worker that answers when it is told to. */
-class StubPort implements WorkerPort {
+class StubPort implements WorkerPort<ArtworkJobs> {
   readonly asked: ToWorker<ArtworkJobs>[] = [];
   terminated = false;
   cannotCopy = false;
@@ -62,83 +68,156 @@ const RELIEF: ReliefRequest = {
 };
 const soon = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
-describe('a worker that dies', () => {
-  it('is told to everybody who waits or comes later; nobody waits for ever', async () => {
+/** A client whose workers answer when they are told to. */
+function stubbed(habits: WorkerHabits<ArtworkJobs> = {}) {
+  const ports: StubPort[] = [];
+  const client = new WorkerClient<ArtworkJobs>(() => {
     const port = new StubPort();
-    const client = new WorkerClient(port);
-    const waiting = nameOf(client.run('fineParts', { request: RELIEF, lineMm: 1 }));
-    const retiring = client.retire();
-    port.die('out of memory');
-    expect(await waiting).to.equal('WorkerDied: out of memory');
-    await retiring;
-    expect(await nameOf(client.run('fineParts', { request: RELIEF, lineMm: 1 }))).to.equal(
-      'WorkerDied: out of memory',
-    );
-    await client.retire();
-    expect(port.terminated).to.equal(true);
-    const unloaded = new StubPort();
-    const second = new WorkerClient(unloaded);
-    unloaded.die('');
+    ports.push(port);
+    return port;
+  }, habits);
+  const parts = (lineMm: number, options?: object): Promise<unknown> =>
+    client.run('fineParts', { request: RELIEF, lineMm }, options);
+  const names = (i: number): string[] => ports[i]?.asked.map(({ name }) => name) ?? [];
+  return { ports, client, parts, names };
+}
+
+describe('a worker that dies', () => {
+  it('fails the job it had, and is replaced by one that holds what it held', async () => {
+    const { ports, client, parts, names } = stubbed({ keeps: ['open'] });
+    const opened = client.run('open', { bytes: Uint8Array.of(1) });
+    ports[0]?.done('open', { ok: true });
+    await opened;
+    const lost = nameOf(parts(1));
+    const next = parts(2);
+    ports[0]?.die('out of memory');
+    expect(await lost).to.equal('WorkerDied: out of memory');
+    expect(ports[0]?.terminated).to.equal(true);
+    // What the dead one still says is heard by nobody.
+    ports[0]?.answer({ id: 3, kind: 'done', output: 'late' });
+    expect(names(1)).to.deep.equal(['open']);
+    ports[1]?.done('open', { ok: true });
+    ports[1]?.done('fineParts', { share: 2 });
+    expect(await next).to.deep.equal({ share: 2 });
+    expect(ports).to.have.length(2);
+  });
+
+  it('again and again is told to everybody who waits or comes later; nobody waits for ever', async () => {
+    const { ports, client, parts } = stubbed();
+    for (const i of [0, 1]) {
+      const lost = nameOf(parts(1));
+      ports[i]?.die('');
+      expect(await lost).to.match(/^WorkerDied: its script could not be loaded/);
+    }
     let error: unknown;
-    await second.run('fineParts', { request: RELIEF, lineMm: 1 }).catch((reason: unknown) => {
+    const first = parts(1).catch((reason: unknown) => {
       error = reason;
     });
-    expect(error).to.be.instanceOf(WorkerDied);
+    const second = nameOf(parts(2));
+    const retiring = client.retire();
+    ports[2]?.die('out of memory');
+    await Promise.all([first, retiring]);
+    expect(error).to.be.instanceOf(WorkerDied).with.property('final', true);
+    expect(await second).to.equal('WorkerDied: out of memory');
+    expect(await nameOf(parts(3))).to.equal('WorkerDied: out of memory');
+    expect(ports).to.have.length(3);
+    await client.retire();
   });
 
   it('what cannot be sent fails alone, and does not keep the worker from retiring', async () => {
-    const port = new StubPort();
-    const client = new WorkerClient(port);
-    port.cannotCopy = true;
-    expect(await nameOf(client.run('fineParts', { request: RELIEF, lineMm: 1 }))).to.contain(
-      'copied',
-    );
+    const { ports, client, parts } = stubbed();
+    const fine = parts(1);
+    const [port] = ports;
+    if (port) port.cannotCopy = true;
+    const bad = nameOf(parts(2));
+    port?.done('fineParts', { share: 1 });
+    expect(await fine).to.deep.equal({ share: 1 });
+    expect(await bad).to.contain('copied');
     await client.retire();
-    expect(port.terminated).to.equal(true);
+    expect(port?.terminated).to.equal(true);
   });
 
-  it('answers are told by their number, in whichever order they come; late ones to nobody', async () => {
-    const port = new StubPort();
-    const client = new WorkerClient(port);
+  it('gets one job at a time, the most urgent first; what nobody waits for any more is never begun', async () => {
+    const { ports, client, parts, names } = stubbed({ urgent: ['heights'] });
     const abort = new AbortController();
-    const first = client.run('fineParts', { request: RELIEF, lineMm: 1 });
-    const second = client.run('fineParts', { request: RELIEF, lineMm: 2 });
-    const third = nameOf(client.run('fineParts', { request: RELIEF, lineMm: 3 }, abort));
+    const running = parts(1);
+    const given = nameOf(parts(2, { signal: abort.signal }));
+    const later = parts(3);
+    const heights = client.run('heights', RELIEF);
     abort.abort();
-    expect(await third).to.equal(`Cancelled: ${new Cancelled().message}`);
-    const [one, two, three] = port.asked;
-    port.answer({ id: three?.id, kind: 'done', output: { parts: 3 } });
-    port.answer({ id: two?.id, kind: 'done', output: { parts: 2 } });
-    port.answer({ id: one?.id, kind: 'done', output: { parts: 1 } });
-    expect([await first, await second]).to.deep.equal([{ parts: 1 }, { parts: 2 }]);
+    expect(await given).to.equal(`Cancelled: ${new Cancelled().message}`);
+    expect(names(0)).to.deep.equal(['fineParts']);
+    ports[0]?.done('fineParts', { share: 1 });
+    expect(names(0), 'before what was asked earlier').to.deep.equal(['heights']);
+    // An answer to a question that is over, or was never asked, is told to nobody.
+    ports[0]?.answer({ id: 1, kind: 'done', output: { share: 9 } });
+    ports[0]?.answer({ id: 77, kind: 'done', output: {} });
+    ports[0]?.done('heights', { counts: 1 });
+    ports[0]?.done('fineParts', { share: 3 });
+    expect([await running, await later, await heights]).to.deep.equal([
+      { share: 1 },
+      { share: 3 },
+      { counts: 1 },
+    ]);
+  });
+
+  it('a job that is given up while it runs keeps its place until the worker has stopped', async () => {
+    const { ports, parts, names } = stubbed();
+    const abort = new AbortController();
+    const given = nameOf(parts(1, { signal: abort.signal }));
+    const next = parts(2);
+    abort.abort();
+    expect(await given).to.match(/^Cancelled/);
+    const cell = ports[0]?.asked[0]?.cancelled;
+    expect(cell && Atomics.load(cell, 0)).to.equal(1);
+    expect(names(0)).to.have.length(1);
+    ports[0]?.answer({ id: ports[0].asked[0]?.id, kind: 'cancelled' });
+    expect(names(0)).to.have.length(2);
+    ports[0]?.answer({ id: ports[0].asked[1]?.id, kind: 'done', output: { share: 2 } });
+    expect(await next).to.deep.equal({ share: 2 });
+  });
+
+  it('errors of a job tell where in the worker they came up', async () => {
+    const { ports, parts } = stubbed();
+    const failing = parts(1).catch((error: unknown) => error);
+    const answers: FromWorker<ArtworkJobs>[] = [];
+    const [asked] = ports[0]?.asked ?? [];
+    if (!asked) throw new Error('nothing was asked');
+    const deep = (): never => {
+      throw new TypeError('no such sample');
+    };
+    await serveJob({ fineParts: deep } as never, asked, (answer) => answers.push(answer));
+    ports[0]?.answer(answers[0] ?? {});
+    const error = await failing;
+    expect(error).to.be.instanceOf(Error).with.property('message', 'no such sample');
+    expect((error as Error).stack).to.match(/TypeError: no such sample\n +at .*deep/);
   });
 });
 
-describe('exports', () => {
-  it('begin a worker when they are first needed, one for all, and a new one after it has failed', async () => {
-    const ports: StubPort[] = [];
-    const exporter = new Exporter(Uint8Array.of(1), () => {
-      const port = new StubPort();
-      ports.push(port);
-      return new WorkerClient(port);
+describe('a worker that is begun when it is needed', () => {
+  it('opens its picture first, tells when it cannot, and tries anew with the next job', async () => {
+    const { ports, client, parts, names } = stubbed({
+      opening: { name: 'open', input: { bytes: Uint8Array.of(1) } },
+      idleMs: 0,
     });
-    const counts = { columns: 1 } as never;
-    const refused = nameOf(exporter.run('counts', counts));
-    await soon();
+    expect(ports).to.have.length(0);
+    const refused = nameOf(parts(1));
+    expect(names(0)).to.deep.equal(['open']);
     ports[0]?.done('open', { ok: false, fault: { code: 'undecodable' } });
     expect(await refused).to.contain('undecodable');
     expect(ports[0]?.terminated).to.equal(true);
-    const both = [exporter.run('counts', counts), exporter.run('counts', counts)];
-    await soon();
+    const both = [parts(1), parts(2)];
     expect(ports).to.have.length(2);
     ports[1]?.done('open', { ok: true });
-    await soon();
-    ports[1]?.done('counts', 1);
-    ports[1]?.done('counts', 2);
+    ports[1]?.done('fineParts', 1);
+    ports[1]?.done('fineParts', 2);
     expect(await Promise.all(both)).to.deep.equal([1, 2]);
-    const cut = nameOf(exporter.run('counts', counts));
-    await soon();
-    exporter.close();
+    // Without work it goes; the next job begins another one.
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    expect(ports[1]?.terminated).to.equal(true);
+    const cut = nameOf(parts(3));
+    expect(names(2)).to.deep.equal(['open']);
+    client.close();
     expect(await cut).to.match(/^Cancelled/);
   });
 });
@@ -150,11 +229,12 @@ describe('the live print', () => {
       ['rust', 6],
     ]);
     const documents = createDocumentStore(document);
-    const port = new StubPort();
     const troubles: string[] = [];
-    const live = followDocument(documents, {} as never, new WorkerClient(port), (error) =>
+    const { ports, client } = stubbed({ urgent: ['heights'] });
+    const live = followDocument(documents, {} as never, client, (error) =>
       troubles.push(error.message),
     );
+    const [port = new StubPort()] = ports;
     const heights = (value: number): object => ({
       heights: { width: 1, height: 1, data: Uint8Array.of(value) },
       counts: new Uint32Array(251),
@@ -162,7 +242,7 @@ describe('the live print', () => {
       extent: { columns: 1, rows: 1 },
     });
     const asked = (): string[] => port.asked.map(({ name }) => name);
-    return { documents, port, live, heights, asked, troubles };
+    return { documents, port, ports, live, heights, asked, troubles };
   };
 
   it('an edge inside the stack changes the colours at once and asks for no heights', async () => {
@@ -212,6 +292,32 @@ describe('the live print', () => {
     documents.getState().change(scaleLayers(20));
     await soon();
     expect(asked()).to.include('heights');
+    live.stop();
+  });
+});
+
+describe('the live print and its worker', () => {
+  it('are there again when the worker dies: the picture is opened anew, the heights asked for again', async () => {
+    const { ports, client } = stubbed({
+      opening: { name: 'open', input: { bytes: Uint8Array.of(1) } },
+    });
+    const told: Error[] = [];
+    const documents = createDocumentStore(testDocument([['soot', 6]]));
+    const live = followDocument(documents, {} as never, client, (error) => told.push(error));
+    ports[0]?.done('open', { ok: true });
+    expect(ports[0]?.asked.map(({ name }) => name)).to.deep.equal(['heights']);
+    ports[0]?.die('out of memory');
+    await soon();
+    expect(told.map(String)).to.deep.equal(['WorkerDied: out of memory']);
+    ports[1]?.done('open', { ok: true });
+    ports[1]?.done('heights', {
+      heights: { width: 1, height: 1, data: Uint8Array.of(3) },
+      counts: new Uint32Array(251),
+      edges: new Uint32Array(251),
+      extent: { columns: 1, rows: 1 },
+    });
+    await soon();
+    expect(live.store.getState().heights?.data[0]).to.equal(3);
     live.stop();
   });
 });

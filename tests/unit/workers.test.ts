@@ -8,31 +8,29 @@ import { EXPORT_FORMATS } from '#core/formats/export-files.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSamples } from '#core/relief/sampling.ts';
-import { artworkHandlers } from '../../src/workers/artwork-handlers.ts';
+import type { Decode } from '../../src/workers/decode.ts';
+import { exportHandlers } from '../../src/workers/export/handlers.ts';
+import { artworkHandlers } from '../../src/workers/artwork/handlers.ts';
 import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
-import {
-  STAGE_AREA_PX,
-  type ArtworkJobs,
-  type FromWorker,
-  type ToWorker,
-} from '../../src/workers/protocol.ts';
+import { STAGE_AREA_PX } from '../../src/workers/artwork/jobs.ts';
+import type { FromWorker, JobTable, ToWorker } from '../../src/workers/protocol.ts';
 import { serveJob, type Handlers } from '../../src/workers/serve.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 
 /** A worker in this very thread: what is posted to it is served one after the other. */
-class LocalPort implements WorkerPort {
-  private listener: (event: MessageEvent<FromWorker<ArtworkJobs>>) => void = () => undefined;
+class LocalPort<Table extends JobTable> implements WorkerPort<Table> {
+  private listener: (event: MessageEvent<FromWorker<Table>>) => void = () => undefined;
   private queue: Promise<void> = Promise.resolve();
-  readonly answers: FromWorker<ArtworkJobs>[] = [];
+  readonly answers: FromWorker<Table>[] = [];
   terminated = false;
 
-  constructor(private readonly handlers: Handlers<ArtworkJobs>) {}
+  constructor(private readonly handlers: Handlers<Table>) {}
 
-  postMessage(message: ToWorker<ArtworkJobs>): void {
+  postMessage(message: ToWorker<Table>): void {
     this.queue = this.queue.then(() =>
       serveJob(this.handlers, message, (answer) => {
         this.answers.push(answer);
-        this.listener({ data: answer } as MessageEvent<FromWorker<ArtworkJobs>>);
+        this.listener({ data: answer } as MessageEvent<FromWorker<Table>>);
       }),
     );
   }
@@ -62,14 +60,20 @@ function slope(width: number, height: number): RgbaRaster {
 }
 
 function start(picture = slope(40, 20)) {
-  const port = new LocalPort(
-    artworkHandlers((bytes) =>
-      Promise.resolve(
-        bytes.length === 0 ? fail('empty') : succeed({ kind: 'png' as const, raster: picture }),
-      ),
-    ),
-  );
-  return { port, client: new WorkerClient(port) };
+  const decode: Decode = (bytes) =>
+    Promise.resolve(
+      bytes.length === 0 ? fail('empty') : succeed({ kind: 'png' as const, raster: picture }),
+    );
+  const port = new LocalPort(artworkHandlers(decode));
+  const exportPort = new LocalPort(exportHandlers(decode));
+  return {
+    port,
+    exportPort,
+    client: new WorkerClient(() => port),
+    exporter: new WorkerClient(() => exportPort, {
+      opening: { name: 'open', input: { bytes: Uint8Array.of(7) } },
+    }),
+  };
 }
 
 const request = {
@@ -137,12 +141,12 @@ describe('artwork worker', () => {
   });
 
   it('tells how large a file will be, of every format', async () => {
-    const { client } = start();
+    const { client, exporter } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
     const { formats: _, zip: __, ...wanted } = exported;
     for (const format of EXPORT_FORMATS) {
       const size = await client.run('size', { ...wanted, shown: wanted.request, format });
-      const { files } = await client.run('files', { ...exported, formats: [format] });
+      const { files } = await exporter.run('files', { ...exported, formats: [format] });
       expect(size.triangles, format).to.equal(files[0]?.triangles);
       if (size.exact) expect(size.bytes, format).to.equal(bytesIn(files[0]?.pieces ?? []));
       expect(size.bytes).to.be.greaterThan(50);
@@ -150,12 +154,12 @@ describe('artwork worker', () => {
   });
 
   it('an export at another resolution leaves what the stage shows alone', async () => {
-    const { client } = start();
+    const { client, exporter } = start();
     await client.run('open', { bytes: Uint8Array.of(7) });
     await client.run('heights', request);
     const asked = { request, stack: stackOf(4, 4, 4), filaments: FILAMENTS };
     const before = await client.run('difference', asked);
-    const { files } = await client.run('files', {
+    const { files } = await exporter.run('files', {
       ...exported,
       request: { ...request, ...planSamples(8, 4, 0.1) },
     });
@@ -222,40 +226,39 @@ describe('artwork worker', () => {
     expect(port.terminated).to.equal(true);
     const idle = start();
     await idle.client.retire();
-    expect(idle.port.terminated).to.equal(true);
+    expect(await outcome(idle.client.run('heights', request))).to.equal('cancelled');
   });
 
   it('reports progress that only grows', async () => {
-    const { client } = start();
-    await client.run('open', { bytes: Uint8Array.of(7) });
+    const { exporter } = start();
     const told: number[] = [];
-    await client.run('files', exported, { onProgress: (fraction) => told.push(fraction) });
+    await exporter.run('files', exported, { onProgress: (fraction) => told.push(fraction) });
     expect(told.length).to.be.greaterThan(2);
     expect(told).to.deep.equal([...told].sort((a, b) => a - b));
     expect(told.at(-1)).to.be.at.most(1);
   });
 
   it('cancel overtakes the queue: what waits is never begun, what runs stops at its next checkpoint', async () => {
-    const { client, port } = start();
-    await client.run('open', { bytes: Uint8Array.of(7) });
+    const { exporter, exportPort } = start();
     const running = new AbortController();
     const waiting = new AbortController();
     const first = outcome(
-      client.run('files', exported, {
+      exporter.run('files', exported, {
         signal: running.signal,
         onProgress: () => {
           running.abort();
         },
       }),
     );
-    const second = outcome(client.run('heights', request, { signal: waiting.signal }));
+    const second = outcome(exporter.run('counts', request, { signal: waiting.signal }));
     waiting.abort();
     expect(await Promise.all([first, second])).to.deep.equal(['cancelled', 'cancelled']);
-    await port.idle();
-    expect(port.answers.filter(({ kind }) => kind === 'cancelled')).to.have.length(2);
-    expect(port.answers.filter(({ kind }) => kind === 'done')).to.have.length(1);
+    await exportPort.idle();
+    // The one that waited never came to the worker.
+    expect(exportPort.answers.filter(({ kind }) => kind === 'cancelled')).to.have.length(1);
+    expect(exportPort.answers.filter(({ kind }) => kind === 'done')).to.have.length(1);
     const aborted = AbortSignal.abort();
-    expect(await outcome(client.run('heights', request, { signal: aborted }))).to.equal(
+    expect(await outcome(exporter.run('counts', request, { signal: aborted }))).to.equal(
       'cancelled',
     );
   });

@@ -15,7 +15,7 @@ import { strokesOf } from '../../state/strokes.ts';
 import { shownSamplesOf } from '../../state/document-facts.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import { takeSuggestion } from '../../state/edits/project-edits.ts';
-import type { SuggestedStack } from '../../workers/protocol.ts';
+import type { SuggestedStack } from '../../workers/find/jobs.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';

@@ -3,7 +3,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import { withSuggestion } from '../../state/find-session.ts';
 import { useProject } from '../../state/project-context.ts';
 import { printOf } from '../../state/print-of.ts';
-import type { SuggestedStack } from '../../workers/protocol.ts';
+import type { SuggestedStack } from '../../workers/find/jobs.ts';
 import { drawRaster } from '../../ui/draw-raster.ts';
 import styles from './Find.module.css';
 

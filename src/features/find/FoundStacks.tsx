@@ -6,7 +6,7 @@ import { FoundPicture, type CountedSamples } from './FoundPicture.tsx';
 import type { Filament } from '#core/stack/filament.ts';
 import { bandLetter, totalLayers } from '#core/stack/stack.ts';
 import type { FindProgress } from '../../state/find-session.ts';
-import type { SuggestedStack } from '../../workers/protocol.ts';
+import type { SuggestedStack } from '../../workers/find/jobs.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Chart } from '../../ui/Chart.tsx';
 import { hatchInk } from '../../ui/Hatch.tsx';

@@ -8,7 +8,7 @@ import {
   describePictureFault,
   describeWedgeFitFault,
 } from '../../platform/fault-words.ts';
-import type { OpenedPhoto, WedgePhotoAnswer } from '../../workers/protocol.ts';
+import type { OpenedPhoto, WedgePhotoAnswer } from '../../workers/photo/jobs.ts';
 import { Button } from '../../ui/Button.tsx';
 import { CornerPicker } from './CornerPicker.tsx';
 import { FitReport } from './FitReport.tsx';

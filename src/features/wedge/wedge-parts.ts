@@ -3,7 +3,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import type { WedgeFault, WedgePlan } from '#core/wedge/wedge-plan.ts';
 import type { WedgeSettings } from '../../state/wedge-project.ts';
 import type { WorkerClient } from '../../workers/client.ts';
-import type { WedgeJobs } from '../../workers/protocol.ts';
+import type { PhotoJobs } from '../../workers/photo/jobs.ts';
 
 /** What the wizard needs of the app around it. */
 export interface WedgePageProps {
@@ -11,7 +11,7 @@ export interface WedgePageProps {
   readonly filaments: readonly Filament[];
   readonly grounds: { readonly black: Filament; readonly white: Filament };
   readonly settings: WedgeSettings;
-  readonly worker: WorkerClient<WedgeJobs>;
+  readonly worker: WorkerClient<PhotoJobs>;
   readonly onSettings: (settings: WedgeSettings) => void;
   readonly onDownload: (
     name: string,

@@ -1,5 +1,5 @@
 import type { Filament } from '#core/stack/filament.ts';
-import type { SuggestedStack } from '../../workers/protocol.ts';
+import type { SuggestedStack } from '../../workers/find/jobs.ts';
 import { withSuggestion } from '../find-session.ts';
 import { LONGEST_NAME } from '../project-document.ts';
 import { documentOfVersion, type NamedVersion } from '../versions.ts';

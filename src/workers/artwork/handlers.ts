@@ -8,24 +8,12 @@ import { shareInPiece } from '#core/relief/sampling.ts';
 import { printedBox, sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
-import type { Result } from '#core/base/result.ts';
 import { digestBytes } from '#core/base/stamp.ts';
-import type { ReliefSource } from '#core/formats/band-solids.ts';
-import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
 import { unpackStrata } from '#core/formats/strata-file.ts';
-import { zipPieces, type ZipEntry } from '#core/formats/zip-pieces.ts';
 import { estimateFile } from '#core/formats/file-sizes.ts';
 import { differenceOf } from '#core/heights/difference.ts';
-import {
-  countEdges,
-  countHeights,
-  cropHeights,
-  paintPrint,
-  printedPart,
-  thinHeights,
-} from '#core/heights/height-map.ts';
+import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import type { ExportRequest } from '#core/plan/export-request.ts';
 import { ReliefPlan, type ReliefRequest } from '#core/plan/relief-plan.ts';
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
 import { findFineParts } from '#core/relief/fine-parts.ts';
@@ -33,23 +21,12 @@ import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import {
-  MOST_PICTURE_BYTES,
-  type DecodedPicture,
-  type PictureFault,
-} from '../platform/check-picture.ts';
-import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
-import {
-  STAGE_AREA_PX,
-  type ArtworkJobs,
-  type OpenedArtwork,
-  type PrintRequest,
-} from './protocol.ts';
-import type { Handlers } from './serve.ts';
-
-export type Decode = (
-  bytes: Uint8Array<ArrayBuffer>,
-) => Promise<Result<DecodedPicture, PictureFault>>;
+import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
+import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
+import { STAGE_AREA_PX, type ArtworkJobs, type OpenedArtwork, type PrintRequest } from './jobs.ts';
+import type { Decode } from '../decode.ts';
+import { measure } from '../measure.ts';
+import { handOver, type Handlers } from '../serve.ts';
 
 /** The rectangle that holds all that is printed, as shares; the whole picture where nothing is. */
 function boxOf(stage: RgbaRaster): OpenedArtwork['box'] {
@@ -61,12 +38,6 @@ function boxOf(stage: RgbaRaster): OpenedArtwork['box'] {
     width: box.width / stage.width,
     height: box.height / stage.height,
   };
-}
-
-/** What is counted in a relief. */
-function measure(heights: HeightMap): Omit<ArtworkJobs['heights']['output'], 'heights'> {
-  const { columns = 0, rows = 0 } = printedPart(heights) ?? {};
-  return { counts: countHeights(heights), edges: countEdges(heights), extent: { columns, rows } };
 }
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
@@ -85,15 +56,6 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     { request, stack, filaments }: PrintRequest,
     checkpoint: Checkpoint,
   ): RgbaRaster => paintPrint(heightsOf(request, checkpoint), rampOfStack(stack, filaments));
-
-  const sourceOf = (
-    { request, crop, ...rest }: ExportRequest,
-    checkpoint: Checkpoint,
-  ): ReliefSource => {
-    const whole = heightsOf(request, checkpoint);
-    const heights = crop ? cropHeights(whole) : whole;
-    return { ...rest, heights, sampleMm: request.sampleMm };
-  };
 
   return {
     unpack: ({ bytes }) => unpackStrata(bytes, MOST_PICTURE_BYTES),
@@ -153,13 +115,15 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
         Math.max(1, Math.round(print.width * factor)),
         Math.max(1, Math.round(print.height * factor)),
       );
-      return { png: PNG_ENCODERS.picture(small) };
+      const png = PNG_ENCODERS.picture(small);
+      return handOver({ png }, [png.buffer]);
     },
 
-    print: (wanted, checkpoint) => ({
-      print: printOf(wanted, checkpoint),
-      counts: countHeights(heightsOf(wanted.request, checkpoint)),
-    }),
+    print: (wanted, checkpoint) => {
+      const print = printOf(wanted, checkpoint);
+      const counts = countHeights(heightsOf(wanted.request, checkpoint));
+      return handOver({ print, counts }, [print.data.buffer as ArrayBuffer]);
+    },
 
     solid: ({ request, grid, mostSamples, smoothMm }, checkpoint) => {
       const heights = heightsOf(request, partOf(checkpoint, 0, 0.3));
@@ -168,13 +132,18 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       const thinMm = (request.sampleMm * heights.width) / thin.width;
       const tops = layerTopsMm(grid, MAX_LAYERS);
       const solid = { heights: thin, sampleMm: thinMm, smoothMm };
-      const { positions, triangles } = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
-      return {
-        positions: positions.slice(),
-        triangles: triangles.slice(),
-        widthMm: thin.width * thinMm,
-        heightMm: thin.height * thinMm,
-      };
+      const mesh = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
+      const positions = mesh.positions.slice();
+      const triangles = mesh.triangles.slice();
+      return handOver(
+        {
+          positions,
+          triangles,
+          widthMm: thin.width * thinMm,
+          heightMm: thin.height * thinMm,
+        },
+        [positions.buffer, triangles.buffer],
+      );
     },
 
     colours: ({ samples, importance }, checkpoint) => {
@@ -214,20 +183,6 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     fineParts: ({ request, lineMm }, checkpoint) =>
       findFineParts(heightsOf(request, checkpoint), request.sampleMm, lineMm),
-
-    files: ({ formats, zip, ...wanted }, checkpoint) => {
-      const source = sourceOf(wanted, partOf(checkpoint, 0, 0.3));
-      const share = 0.6 / formats.length;
-      const files = formats.map((format, i) =>
-        exportFile(
-          format,
-          source,
-          PNG_ENCODERS,
-          partOf(checkpoint, 0.3 + share * i, 0.3 + share * (i + 1)),
-        ),
-      );
-      return { files: zip ? [zipFiles(files, zip)] : files };
-    },
   };
 }
 
@@ -242,28 +197,5 @@ function inPiece(
     ...stroke,
     radius: (stroke.radius * (width - 2 * pad)) / width,
     points: stroke.points.map((share, i) => shareInPiece(share, i % 2 === 0 ? width : height, pad)),
-  };
-}
-
-/** One zip of everything. Pictures and packages are compressed already. */
-function zipFiles(
-  files: readonly ExportFile[],
-  extra: Readonly<Record<string, Uint8Array>>,
-): ExportFile {
-  const entry = (name: string, pieces: readonly Uint8Array[]): ZipEntry => ({
-    name,
-    stored: /\.(png|3mf|zip|strata)$/.test(name),
-    write: (out) => {
-      for (const piece of pieces) out.bytes(piece);
-    },
-  });
-  return {
-    suffix: 'everything.zip',
-    type: 'application/zip',
-    pieces: zipPieces([
-      ...files.map(({ suffix, pieces }) => entry(suffix, pieces)),
-      ...Object.entries(extra).map(([name, bytes]) => entry(name, [bytes])),
-    ]),
-    triangles: files.reduce((sum, { triangles }) => Math.max(sum, triangles), 0),
   };
 }

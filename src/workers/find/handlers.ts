@@ -6,8 +6,8 @@ import { GREATEST_CURVE_POINTS } from '#core/heights/tone.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import type { FindJobs, SuggestedStack } from './protocol.ts';
-import type { Handlers } from './serve.ts';
+import type { FindJobs, SuggestedStack } from './jobs.ts';
+import type { Handlers } from '../serve.ts';
 
 /** A stack with the tone curve that goes with it, where heights are to follow tone. */
 function suggest(

@@ -6,15 +6,15 @@ import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { readWedgePhoto } from '#core/wedge/read-photo.ts';
 import { isUprightQuad, perspectiveOf, straighten } from '#core/wedge/straighten.ts';
 import { WEDGE_SAMPLE_MM, wedgeHeights } from '#core/wedge/wedge-relief.ts';
-import type { Decode } from './artwork-handlers.ts';
-import type { WedgeJobs } from './protocol.ts';
-import type { Handlers } from './serve.ts';
+import type { Decode } from '../decode.ts';
+import type { PhotoJobs } from './jobs.ts';
+import { handOver, type Handlers } from '../serve.ts';
 
 /** Pixels a mm of the straightened picture. */
 const STRAIGHT_PX_PER_MM = 5;
 
 /** The jobs on step wedges. The photo stays here. */
-export function wedgeHandlers(decode: Decode): Handlers<WedgeJobs> {
+export function photoHandlers(decode: Decode): Handlers<PhotoJobs> {
   let photo: RgbaRaster | undefined;
   return {
     openPhoto: async ({ bytes }, checkpoint) => {
@@ -54,7 +54,11 @@ export function wedgeHandlers(decode: Decode): Handlers<WedgeJobs> {
         title,
       };
       const write = partOf(checkpoint, 0.1, 1);
-      return { pieces: (format === 'stl' ? reliefStl : relief3mf)(source, write).pieces };
+      const { pieces } = (format === 'stl' ? reliefStl : relief3mf)(source, write);
+      return handOver(
+        { pieces },
+        pieces.map(({ buffer }) => buffer),
+      );
     },
   };
 }

@@ -1,5 +1,0 @@
-import { decodePicture } from '../platform/browser/decode-picture.ts';
-import { artworkHandlers } from './artwork-handlers.ts';
-import { serveQueue } from './serve.ts';
-
-serveQueue(artworkHandlers(decodePicture));

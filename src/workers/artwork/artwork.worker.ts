@@ -1,0 +1,5 @@
+import { decodePicture } from '../../platform/browser/decode-picture.ts';
+import { artworkHandlers } from './handlers.ts';
+import { serveQueue } from '../serve.ts';
+
+serveQueue(artworkHandlers(decodePicture));

@@ -1,0 +1,155 @@
+import type { ImportanceStroke } from '#core/artwork/importance.ts';
+import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
+import type { Result } from '#core/base/result.ts';
+import type { Difference } from '#core/heights/difference.ts';
+import type { FindCells } from '#core/find/clusters.ts';
+import type { ExportFormat } from '#core/formats/export-files.ts';
+import type { FileSize } from '#core/formats/file-sizes.ts';
+import type { StrataFault, UnpackedStrata } from '#core/formats/strata-file.ts';
+import type { FlatColour } from '#core/heights/flat.ts';
+import type { ExportRequest } from '#core/plan/export-request.ts';
+import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
+import type { FineParts } from '#core/relief/fine-parts.ts';
+import type { LayerGrid } from '#core/stack/layer-grid.ts';
+import type { Stack } from '#core/stack/stack.ts';
+import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { PictureFault, PictureKind } from '../../platform/check-picture.ts';
+
+/** Most pixels of the picture on the stage, and of the heights shown with it. */
+export const STAGE_AREA_PX = 1_050_000;
+
+/** A picture as it was taken in. Sides are those of the upright picture, in pixels. */
+export interface OpenedArtwork {
+  readonly kind: PictureKind;
+  readonly width: number;
+  readonly height: number;
+  /** Sides before it was reduced to the working area, where it was. */
+  readonly reducedFrom?: { readonly width: number; readonly height: number };
+  /** The smallest rectangle that holds all that is printed, as shares of the picture's sides. */
+  readonly box: {
+    readonly left: number;
+    readonly top: number;
+    readonly width: number;
+    readonly height: number;
+  };
+  /** Share of the picture that is cut away, 0..1. */
+  readonly transparentShare: number;
+  /** SHA-256 of the file, hex. */
+  readonly digest: string;
+  /** The picture at stage size. */
+  readonly stage: RgbaRaster;
+  /** How many stage pixels have each brightness step. */
+  readonly histogram: Uint32Array;
+}
+
+/** How far what is printed reaches, in samples; 0 x 0 where nothing is. */
+export interface PrintedExtent {
+  readonly columns: number;
+  readonly rows: number;
+}
+
+/** A relief printed with a stack. */
+export interface PrintRequest {
+  readonly request: ReliefRequest;
+  readonly stack: Stack;
+  readonly filaments: FilamentTable;
+}
+
+/** A solid to look at; see `Mesh`. */
+export interface ShownSolid {
+  readonly positions: Float32Array<ArrayBuffer>;
+  readonly triangles: Uint32Array<ArrayBuffer>;
+  readonly widthMm: number;
+  readonly heightMm: number;
+}
+
+/**
+ * Every job that can be given to the worker of one artwork: what goes in and what comes out. A job names the relief that it
+ * is about; what is worked out already is found under its key (`core/plan`).
+ */
+// A type, because interfaces have no index signature and so are no JobTable.
+// eslint-disable-next-line @typescript-eslint/consistent-type-definitions
+export type ArtworkJobs = {
+  /** Unpacks a `.strata` file: a large one takes a while, and one from elsewhere may be anything. */
+  unpack: {
+    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output: Result<UnpackedStrata, StrataFault>;
+  };
+  /** Decodes a picture and keeps it for the jobs that follow. */
+  open: {
+    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output:
+      | { readonly ok: true; readonly value: OpenedArtwork }
+      | { readonly ok: false; readonly fault: PictureFault };
+  };
+  /** Heights of the picture at some resolution, free of diagonal contacts, and how many samples have each. */
+  heights: {
+    input: ReliefRequest;
+    output: {
+      readonly heights: HeightMap;
+      readonly counts: Uint32Array;
+      readonly edges: Uint32Array;
+      readonly extent: PrintedExtent;
+    };
+  };
+  /** How far the print that a relief gives with a stack is from the artwork; null where nothing is printed. */
+  difference: {
+    input: PrintRequest;
+    output: { readonly difference: Difference | null };
+  };
+  /** A small PNG of the print that a relief gives with a stack. */
+  thumbnail: {
+    input: PrintRequest & { readonly sidePx: number };
+    output: { readonly png: Uint8Array<ArrayBuffer> };
+  };
+  /** The print that a relief gives with a stack. */
+  print: {
+    input: PrintRequest;
+    output: { readonly print: RgbaRaster; readonly counts: Uint32Array };
+  };
+  /** The solid of a relief, thinned to `mostSamples` for looking at it. */
+  solid: {
+    input: {
+      readonly request: ReliefRequest;
+      readonly grid: LayerGrid;
+      readonly mostSamples: number;
+      /** See `ReliefShape`. */
+      readonly smoothMm?: number | undefined;
+    };
+    output: ShownSolid;
+  };
+  /** The colours of the picture on these samples, and how much they matter by what was painted. */
+  colours: {
+    input: { readonly samples: SampleRequest; readonly importance: readonly ImportanceStroke[] };
+    output: FindCells;
+  };
+  /** Samples at each height of a relief, and its outlines. */
+  counts: {
+    input: ReliefRequest;
+    output: {
+      readonly counts: Uint32Array;
+      readonly edges: Uint32Array;
+      readonly extent: PrintedExtent;
+    };
+  };
+  /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */
+  flatColours: {
+    input: {
+      readonly samples: SampleRequest;
+      readonly count: number;
+      readonly stack: Stack;
+      readonly filaments: FilamentTable;
+    };
+    output: { readonly colours: readonly FlatColour[] };
+  };
+  /** How large a file of the finished relief will be, counted in the relief that is shown, which may be coarser. */
+  size: {
+    input: ExportRequest & { readonly shown: ReliefRequest; readonly format: ExportFormat };
+    output: FileSize;
+  };
+  /** Where a relief is finer than a line. */
+  fineParts: {
+    input: { readonly request: ReliefRequest; readonly lineMm: number };
+    output: FineParts;
+  };
+};

@@ -1,0 +1,75 @@
+import { partOf } from '#core/base/checkpoint.ts';
+import { succeed } from '#core/base/result.ts';
+import type { ReliefSource } from '#core/formats/band-solids.ts';
+import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
+import { zipPieces, type ZipEntry } from '#core/formats/zip-pieces.ts';
+import { cropHeights } from '#core/heights/height-map.ts';
+import { ReliefPlan } from '#core/plan/relief-plan.ts';
+import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
+import type { Decode } from '../decode.ts';
+import { measure } from '../measure.ts';
+import { handOver, type Handlers } from '../serve.ts';
+import type { ExportJobs } from './jobs.ts';
+
+/** The jobs on finished reliefs of one artwork. */
+export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
+  let plan: ReliefPlan | undefined;
+  return {
+    open: async ({ bytes }) => {
+      const decoded = await decode(bytes);
+      if (!decoded.ok) return decoded;
+      plan = new ReliefPlan(decoded.value.raster);
+      return succeed(null);
+    },
+
+    counts: (request, checkpoint) => {
+      if (!plan) throw new Error('no artwork is open');
+      return measure(plan.relief(request, checkpoint).heights);
+    },
+
+    files: ({ formats, zip, ...wanted }, checkpoint) => {
+      if (!plan) throw new Error('no artwork is open');
+      const { request, crop, ...rest } = wanted;
+      const whole = plan.relief(request, partOf(checkpoint, 0, 0.3)).heights;
+      const heights = crop ? cropHeights(whole) : whole;
+      const source: ReliefSource = { ...rest, heights, sampleMm: request.sampleMm };
+      const share = 0.6 / formats.length;
+      const files = formats.map((format, i) =>
+        exportFile(
+          format,
+          source,
+          PNG_ENCODERS,
+          partOf(checkpoint, 0.3 + share * i, 0.3 + share * (i + 1)),
+        ),
+      );
+      const made = zip ? [zipFiles(files, zip)] : files;
+      return handOver(
+        { files: made },
+        made.flatMap(({ pieces }) => pieces.map(({ buffer }) => buffer)),
+      );
+    },
+  };
+}
+
+/** One zip of everything. Pictures and packages are compressed already. */
+function zipFiles(
+  files: readonly ExportFile[],
+  extra: Readonly<Record<string, Uint8Array>>,
+): ExportFile {
+  const entry = (name: string, pieces: readonly Uint8Array[]): ZipEntry => ({
+    name,
+    stored: /\.(png|3mf|zip|strata)$/.test(name),
+    write: (out) => {
+      for (const piece of pieces) out.bytes(piece);
+    },
+  });
+  return {
+    suffix: 'everything.zip',
+    type: 'application/zip',
+    pieces: zipPieces([
+      ...files.map(({ suffix, pieces }) => entry(suffix, pieces)),
+      ...Object.entries(extra).map(([name, bytes]) => entry(name, [bytes])),
+    ]),
+    triangles: files.reduce((sum, { triangles }) => Math.max(sum, triangles), 0),
+  };
+}

@@ -1,4 +1,0 @@
-import { findHandlers } from './find-handlers.ts';
-import { serveQueue } from './serve.ts';
-
-serveQueue(findHandlers());

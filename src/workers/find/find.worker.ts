@@ -1,0 +1,4 @@
+import { findHandlers } from './handlers.ts';
+import { serveQueue } from '../serve.ts';
+
+serveQueue(findHandlers());

@@ -1,0 +1,38 @@
+import type { Result } from '#core/base/result.ts';
+import type { FindFault, FindRequest, FoundStack } from '#core/find/request.ts';
+import type { RisingPoint } from '#core/find/tone-curve.ts';
+import type { Filament } from '#core/stack/filament.ts';
+
+/** A stack that was found, with the tone curve that goes with it where heights follow tone. */
+export interface SuggestedStack extends FoundStack {
+  readonly tone: readonly RisingPoint[] | null;
+}
+
+/** A filament that would help, with the stack that it would make. */
+export interface SuggestedPurchase {
+  readonly filamentId: string;
+  readonly stack: SuggestedStack;
+}
+
+/** The jobs of a worker that looks for stacks. */
+// eslint-disable-next-line @typescript-eslint/consistent-type-definitions
+export type FindJobs = {
+  /** Looks for the best stacks; better ones come as they are found. */
+  find: {
+    input: FindRequest;
+    output: Result<
+      { readonly curve: readonly SuggestedStack[]; readonly others: readonly SuggestedStack[] },
+      FindFault
+    >;
+    interim: SuggestedStack;
+  };
+  /** What one more filament would bring to the best stack of a search. */
+  buy: {
+    input: {
+      readonly request: FindRequest;
+      readonly extra: readonly Filament[];
+      readonly best: FoundStack;
+    };
+    output: { readonly purchases: readonly SuggestedPurchase[] };
+  };
+};
