@@ -58,7 +58,7 @@ module.exports = {
       to: {
         pathNot: [
           '(^|/)src/core/',
-          'node_modules/(fflate|papaparse|zod|@noble/hashes|earcut|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor)/',
+          'node_modules/(fflate|papaparse|zod|@noble/hashes|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor)/',
         ],
       },
     },
@@ -71,6 +71,12 @@ module.exports = {
         path: '(^|/)src/core/',
         pathNot: [folder, ...allowed].map((name) => `(^|/)src/core/${name}/`),
       },
+    })),
+    ...['mesh', 'sheet', 'rack', 'project'].map((kind) => ({
+      name: `formats-${kind}-alone`,
+      severity: 'error',
+      from: { path: `(^|/)src/core/formats/${kind}/` },
+      to: { path: '(^|/)src/core/formats/', pathNot: `(^|/)src/core/formats/${kind}/` },
     })),
     ...FEATURES.map((feature) => ({
       name: `feature-${feature}-alone`,

@@ -1,4 +1,4 @@
-import { readRackCsv } from '#core/formats/rack-csv.ts';
+import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import rackCsv from './rack.csv?raw';
 

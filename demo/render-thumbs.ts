@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { measureBrightness } from '../src/core/artwork/brightness.ts';
 import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
-import { readRackCsv } from '../src/core/formats/rack-csv.ts';
+import { readRackCsv } from '../src/core/formats/rack/rack-csv.ts';
 import { meanColourError } from '../src/core/heights/colour-error.ts';
 import { paintPrint } from '../src/core/heights/height-map.ts';
 import { LEAST_LAYERS, toneHeights } from '../src/core/heights/tone.ts';

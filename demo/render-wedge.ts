@@ -4,7 +4,7 @@
  */
 import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
-import { readRackCsv } from '../src/core/formats/rack-csv.ts';
+import { readRackCsv } from '../src/core/formats/rack/rack-csv.ts';
 import { firstWedgeSettings, planOfSettings } from '../src/state/wedge-project.ts';
 import { drawWedgePhoto } from './draw/wedge-photo.ts';
 

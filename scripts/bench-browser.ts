@@ -90,7 +90,7 @@ try {
   const size = async (field: string, text: string): Promise<void> => {
     await (await find(driver, field)).sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
   };
-  await size('detail-mm', '0.2');
+  await size('sample-mm', '0.2');
   await size('width-mm', '300');
   await (await findButton(driver, 'keeps the proportions')).click();
   await size('height-mm', '300');

@@ -9,7 +9,7 @@ import { measureBrightness } from '../src/core/artwork/brightness.ts';
 import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
 import type { HeightMap } from '../src/core/base/raster.ts';
 import { bytesIn } from '../src/core/base/byte-pieces.ts';
-import { writeStl } from '../src/core/formats/write-stl.ts';
+import { writeStl } from '../src/core/formats/mesh/write-stl.ts';
 import { withoutIslands } from '../src/core/heights/calm.ts';
 import {
   closestHeights,

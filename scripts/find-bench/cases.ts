@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { gatherColours, type ColourCells } from '../../src/core/artwork/colour-cells.ts';
 import { sampleArtwork } from '../../src/core/artwork/sample-artwork.ts';
 import type { FindRequest } from '../../src/core/find/request.ts';
-import { readRackCsv } from '../../src/core/formats/rack-csv.ts';
+import { readRackCsv } from '../../src/core/formats/rack/rack-csv.ts';
 import { brightnessOf, type Filament } from '../../src/core/stack/filament.ts';
 import { USUAL_GRID } from '../../src/core/stack/layer-grid.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { readPrinterJson, writePrinterJson } from '#core/formats/printer-json.ts';
+import { readPrinterJson, writePrinterJson } from '#core/formats/rack/printer-json.ts';
 import { writePauseTest } from '#core/printer/pause-test.ts';
 import { USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';
 import { PrintersPage } from '../features/printers/PrintersPage.tsx';

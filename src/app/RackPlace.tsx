@@ -1,9 +1,9 @@
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { useStore } from 'zustand';
-import { writeRackCsv } from '#core/formats/rack-csv.ts';
-import { writeRackJson } from '#core/formats/rack-json.ts';
-import { writeWedgeCsv } from '#core/formats/wedge-csv.ts';
+import { writeRackCsv } from '#core/formats/rack/rack-csv.ts';
+import { writeRackJson } from '#core/formats/rack/rack-json.ts';
+import { writeWedgeCsv } from '#core/formats/rack/wedge-csv.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { DEMO_WEDGE } from '../../demo/wedge/index.ts';
 import { RackPage } from '../features/rack/RackPage.tsx';

@@ -11,7 +11,7 @@ import {
   type UnreadableProject,
 } from '../state/library.ts';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
-import { artworkOfRaw, packStrata } from '#core/formats/strata-file.ts';
+import { artworkOfRaw, packStrata } from '#core/formats/project/strata-file.ts';
 import { copyName, freshId } from './names.ts';
 import { goTo, pathOf } from './route.ts';
 import type { Opening } from './use-opening.ts';

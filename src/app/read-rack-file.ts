@@ -1,5 +1,5 @@
-import { readRackTable } from '#core/formats/rack-csv.ts';
-import { readRackJson } from '#core/formats/rack-json.ts';
+import { readRackTable } from '#core/formats/rack/rack-csv.ts';
+import { readRackJson } from '#core/formats/rack/rack-json.ts';
 import type { IncomingRack } from '../features/rack/ImportDialog.tsx';
 import {
   decodeText,

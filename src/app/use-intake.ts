@@ -2,7 +2,7 @@ import { useCallback } from 'react';
 import { toast } from 'sonner';
 import { DEMO_ASSETS } from '../../demo/assets.ts';
 import type { DemoProject } from '../../demo/projects.ts';
-import { looksLikeProject } from '#core/formats/strata-file.ts';
+import { looksLikeProject } from '#core/formats/project/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
 import { demoFilaments } from '../../demo/filaments.ts';
 import type { Library } from '../state/library.ts';

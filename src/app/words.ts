@@ -1,4 +1,4 @@
-import type { PrinterJsonFault } from '#core/formats/printer-json.ts';
+import type { PrinterJsonFault } from '#core/formats/rack/printer-json.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import type { Notice } from '#core/heights/notices.ts';
 import type { Stop } from '../state/view-store.ts';

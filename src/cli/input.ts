@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
-import { readRackCsv } from '#core/formats/rack-csv.ts';
-import { readStackJson } from '#core/formats/stack-json.ts';
+import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
+import { readStackJson } from '#core/formats/project/stack-json.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { decodeText, describeTextFault } from '../platform/decode-text.ts';

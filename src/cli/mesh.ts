@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { checkMeshFile } from '#core/formats/check-mesh-file.ts';
+import { checkMeshFile } from '#core/formats/mesh/check-mesh-file.ts';
 import { BadInput } from '../platform/bad-input.ts';
 
 /** `mesh check FILE`: whether a file of solids can be printed; see `checkMeshFile`. */

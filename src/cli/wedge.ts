@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import { fitWedge } from '#core/optics/fit-wedge.ts';
-import { readWedgeCsv } from '#core/formats/wedge-csv.ts';
+import { readWedgeCsv } from '#core/formats/rack/wedge-csv.ts';
 import { describeWedgeCsvFault, describeWedgeFitFault } from '../platform/fault-words.ts';
 import { BadInput } from '../platform/bad-input.ts';
 import { readText } from './input.ts';

@@ -1,9 +1,9 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/export-files.ts';
-import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
-import { swapsJson } from '#core/formats/swaps-json.ts';
+import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/mesh/export-files.ts';
+import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
 import { countEdges, countHeights, cropHeights, printedPart } from '#core/heights/height-map.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';

@@ -1,5 +1,5 @@
 import { encode } from 'fast-png';
-import type { PictureEncoders } from '#core/formats/export-files.ts';
+import type { PictureEncoders } from '#core/formats/mesh/export-files.ts';
 
 /** PNG files of a relief's heights and print. */
 export const PNG_ENCODERS: PictureEncoders = {

@@ -5,14 +5,14 @@ import {
   LONGEST_TEXT,
   MOST_FILAMENTS,
   type RackFault,
-} from '#core/formats/rack-csv.ts';
-import type { RackJsonFault } from '#core/formats/rack-json.ts';
-import { WEDGE_COLUMNS, type WedgeCsvFault } from '#core/formats/wedge-csv.ts';
+} from '#core/formats/rack/rack-csv.ts';
+import type { RackJsonFault } from '#core/formats/rack/rack-json.ts';
+import { WEDGE_COLUMNS, type WedgeCsvFault } from '#core/formats/rack/wedge-csv.ts';
 import type { WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoDoubt, PhotoFault } from '#core/wedge/read-photo.ts';
-import type { StackFault } from '#core/formats/stack-json.ts';
+import type { StackFault } from '#core/formats/project/stack-json.ts';
 import { MOST_AREA_PX, type PictureFault } from './check-picture.ts';
-import type { StrataFault } from '#core/formats/strata-file.ts';
+import type { StrataFault } from '#core/formats/project/strata-file.ts';
 
 type Words<Failure extends Fault> = {
   readonly [Code in Failure['code']]: (fault: Pick<Failure, 'where' | 'detail'>) => string;

@@ -5,7 +5,7 @@ import {
   unpackStrata,
   type StrataFault,
   type UnpackedStrata,
-} from '#core/formats/strata-file.ts';
+} from '#core/formats/project/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
 import { dataNamedBy, dataOf, keepData } from './kept-data.ts';
 import { migrateDocument } from './migrate-document.ts';

@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { z } from 'zod';
-import { filamentSchema } from '#core/formats/rack-json.ts';
+import { filamentSchema } from '#core/formats/rack/rack-json.ts';
 import {
   brightnessOf,
   hueOf,

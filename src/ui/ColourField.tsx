@@ -1,6 +1,4 @@
-import { Popover } from 'radix-ui';
 import { useId } from 'react';
-import { HexColorPicker } from 'react-colorful';
 import styles from './ColourField.module.css';
 import fields from './Fields.module.css';
 
@@ -24,18 +22,15 @@ export function ColourField({ label, value, trouble, onChange }: ColourFieldProp
         {label}
       </label>
       <span className={styles.row}>
-        <Popover.Root>
-          <Popover.Trigger
-            className={styles.chip}
-            style={{ background: known }}
-            aria-label={`${label}: pick`}
-          />
-          <Popover.Portal>
-            <Popover.Content className={styles.pop} align="start" sideOffset={4}>
-              <HexColorPicker color={known} onChange={onChange} />
-            </Popover.Content>
-          </Popover.Portal>
-        </Popover.Root>
+        <input
+          type="color"
+          className={styles.chip}
+          aria-label={`${label}: pick`}
+          value={known.toLowerCase()}
+          onChange={(event) => {
+            onChange(event.target.value);
+          }}
+        />
         <input
           id={id}
           className={`${fields.control} figures`}

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { unzipSync } from 'fflate';
 import { decode as decodePng } from 'fast-png';
 import { By } from 'selenium-webdriver';
-import { readStl } from '#core/formats/read-stl.ts';
+import { readStl } from '#core/formats/mesh/read-stl.ts';
 import { checkMesh } from '#core/relief/check-mesh.ts';
 import { readProjectFile } from '../../src/state/project-file.ts';
 import {

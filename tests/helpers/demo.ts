@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { measureBrightness } from '#core/artwork/brightness.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
-import { readRackCsv } from '#core/formats/rack-csv.ts';
+import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { paintPrint } from '#core/heights/height-map.ts';
 import { islandSamples, withoutIslands } from '#core/heights/calm.ts';
 import { toneHeights, type ToneRule } from '#core/heights/tone.ts';
@@ -13,7 +13,7 @@ import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import { DEMO_PROJECTS } from '../../demo/projects.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
 
-const root = new URL('../../demo/', import.meta.url);
+const root = new URL('../../demo', import.meta.url);
 
 /** The demo rack by id. */
 export function demoFilaments(): FilamentTable {

@@ -23,7 +23,7 @@ import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
 import { estimateUse } from '#core/schedule/estimate.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
 import { bandEnds, moveBoundary, totalLayers } from '#core/stack/stack.ts';
-import { readRackCsv, writeRackCsv } from '#core/formats/rack-csv.ts';
+import { readRackCsv, writeRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { countBadEdges, countFlatTriangles, meshVolume, sliceMask } from '../helpers/meshes.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';
 

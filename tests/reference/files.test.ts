@@ -13,20 +13,20 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import type { HeightMap } from '#core/base/raster.ts';
-import { bandSolids, type ReliefSource } from '#core/formats/band-solids.ts';
+import { bandSolids, type ReliefSource } from '#core/formats/mesh/band-solids.ts';
 import { bytesIn, joinPieces } from '#core/base/byte-pieces.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
-import { estimateFile } from '#core/formats/file-sizes.ts';
-import { writeStlText } from '#core/formats/write-stl.ts';
+import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
+import { writeStlText } from '#core/formats/mesh/write-stl.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
 import {
   EXPORT_FORMATS,
   exportFile,
   type ExportFile,
   type ExportFormat,
-} from '#core/formats/export-files.ts';
-import { checkMeshFile } from '#core/formats/check-mesh-file.ts';
-import { readStl } from '#core/formats/read-stl.ts';
+} from '#core/formats/mesh/export-files.ts';
+import { checkMeshFile } from '#core/formats/mesh/check-mesh-file.ts';
+import { readStl } from '#core/formats/mesh/read-stl.ts';
 import { checkMesh, isSoundMesh } from '#core/relief/check-mesh.ts';
 import { outlineArea, traceOutlines } from '#core/relief/outlines.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';

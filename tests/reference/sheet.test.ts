@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { parse } from 'csv-parse/sync';
 import ICAL from 'ical.js';
-import { swapCalendar, ALARM_MINUTES } from '#core/formats/swap-calendar.ts';
-import { swapSheetCsv } from '#core/formats/swap-sheet-csv.ts';
+import { swapCalendar, ALARM_MINUTES } from '#core/formats/sheet/swap-calendar.ts';
+import { swapSheetCsv } from '#core/formats/sheet/swap-sheet-csv.ts';
 import { countHeights } from '#core/heights/height-map.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { FILAMENTS, stackOf } from '../helpers/stacks.ts';

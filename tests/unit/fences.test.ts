@@ -28,6 +28,7 @@ describe('fences', () => {
     expect(found).to.include.members([
       'core/optics/uses-stack.ts: core-optics-order',
       'core/plan/uses-find.ts: core-plan-order',
+      'core/formats/sheet/uses-mesh.ts: formats-sheet-alone',
       'core/base/uses-node.ts: core-imports-only-core',
       'core/base/uses-react.ts: core-imports-only-core',
       'features/stack/uses-shelf.ts: feature-stack-alone',

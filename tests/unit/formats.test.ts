@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { stampOf, digestBytes } from '#core/base/stamp.ts';
-import { parseBasis, readRackCsv } from '#core/formats/rack-csv.ts';
-import { readStackJson } from '#core/formats/stack-json.ts';
-import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
-import { swapsJson } from '#core/formats/swaps-json.ts';
+import { parseBasis, readRackCsv } from '#core/formats/rack/rack-csv.ts';
+import { readStackJson } from '#core/formats/project/stack-json.ts';
+import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { countHeights } from '#core/heights/height-map.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { planSamples } from '#core/relief/sampling.ts';

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { readPrinterJson, writePrinterJson } from '#core/formats/printer-json.ts';
+import { readPrinterJson, writePrinterJson } from '#core/formats/rack/printer-json.ts';
 import {
   checkPauseText,
   PAUSE_COMMANDS,

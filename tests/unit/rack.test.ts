@@ -6,9 +6,9 @@ import {
   readRackRows,
   readRackTable,
   writeRackCsv,
-} from '#core/formats/rack-csv.ts';
-import { applyImport, planImport } from '#core/formats/rack-import.ts';
-import { readRackJson, writeRackJson } from '#core/formats/rack-json.ts';
+} from '#core/formats/rack/rack-csv.ts';
+import { applyImport, planImport } from '#core/formats/rack/rack-import.ts';
+import { readRackJson, writeRackJson } from '#core/formats/rack/rack-json.ts';
 import { ciede2000 } from '#core/colour/ciede2000.ts';
 import { labOfBytes, linearOfLab } from '#core/colour/lab.ts';
 import { bytesOfLinear, linearOfBytes } from '#core/colour/srgb.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { joinPieces } from '#core/base/byte-pieces.ts';
-import { writeStl } from '#core/formats/write-stl.ts';
+import { writeStl } from '#core/formats/mesh/write-stl.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { coarsenSamples, planSamples } from '#core/relief/sampling.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
-import { pauseSnippet } from '#core/formats/pause-snippet.ts';
-import { swapCalendar } from '#core/formats/swap-calendar.ts';
-import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
+import { pauseSnippet } from '#core/formats/sheet/pause-snippet.ts';
+import { swapCalendar } from '#core/formats/sheet/swap-calendar.ts';
+import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
 import { countEdges, countHeights } from '#core/heights/height-map.ts';
 import { SHIPPED_PRINTERS, USUAL_PRINTER } from '#core/printer/printer.ts';
 import { swapSteps } from '#core/schedule/checklist.ts';

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { fitWedge, transmissionByEye } from '#core/optics/fit-wedge.ts';
 import type { PhotoReading } from '#core/optics/wedge-reading.ts';
-import { readWedgeCsv, writeWedgeCsv } from '#core/formats/wedge-csv.ts';
+import { readWedgeCsv, writeWedgeCsv } from '#core/formats/rack/wedge-csv.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';

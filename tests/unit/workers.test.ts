@@ -4,7 +4,7 @@ import { decode as decodePng } from 'fast-png';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { succeed, fail } from '#core/base/result.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { EXPORT_FORMATS } from '#core/formats/export-files.ts';
+import { EXPORT_FORMATS } from '#core/formats/mesh/export-files.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { planSamples } from '#core/relief/sampling.ts';

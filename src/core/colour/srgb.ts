@@ -3,6 +3,14 @@ import { clamp } from '../base/numbers.ts';
 /** Three numbers of one colour. What they are (linear light, Lab ...) is said where the type is used. */
 export type Triple = readonly [number, number, number];
 
+/** A triple made number by number. */
+export function mapTriple(
+  [a, b, c]: Triple,
+  make: (value: number, channel: number) => number,
+): Triple {
+  return [make(a, 0), make(b, 1), make(c, 2)];
+}
+
 /**
  * sRGB code value (0..1) to linear light (0..1).
  * Source: IEC 61966-2-1:1999, section 5.2.

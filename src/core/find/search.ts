@@ -1,3 +1,4 @@
+import { clamp } from '../base/numbers.ts';
 import { copyDraft, makeDraft, type Draft, type StackEvaluator } from './evaluator.ts';
 import { keepsTo, layersOf, type Limits } from './limits.ts';
 import { proposeMove } from './moves.ts';
@@ -115,7 +116,7 @@ export function hotFor({ evaluator, limits, random }: SearchTools, around: Draft
   }
   ups.sort((one, other) => one - other);
   const step = (ups[Math.floor(ups.length / 4)] ?? 0) / Math.max(1e-9, price);
-  return Math.min(HOT[1], Math.max(HOT[0], HOT_STEPS * step));
+  return clamp(HOT_STEPS * step, ...HOT);
 }
 
 /**

@@ -1,4 +1,4 @@
-import { bytesOfLinear, linearOfBytes, type Triple } from '../colour/srgb.ts';
+import { bytesOfLinear, linearOfBytes, mapTriple, type Triple } from '../colour/srgb.ts';
 import type { Ramp, RampStep } from '../optics/ramp.ts';
 import { packColour, type Palette } from './height-map.ts';
 
@@ -20,9 +20,7 @@ export const USUAL_LIGHT: LampLight = { lamp: 1, room: 0.1 };
 export function colourBeforeLamp({ through, colour }: RampStep, light: LampLight): Triple {
   const front = linearOfBytes(colour);
   return bytesOfLinear(
-    through.map(
-      (share, channel) => light.lamp * share + light.room * (front[channel] ?? 0),
-    ) as unknown as Triple,
+    mapTriple(through, (share, channel) => light.lamp * share + light.room * (front[channel] ?? 0)),
   );
 }
 

@@ -1,4 +1,4 @@
-import type { Triple } from '../colour/srgb.ts';
+import { mapTriple, type Triple } from '../colour/srgb.ts';
 import { DIFFERENCE_STEPS, NO_DIFFERENCE } from './difference.ts';
 import { packColour, type Palette } from './height-map.ts';
 
@@ -39,7 +39,7 @@ export function differenceColour(difference: number): Triple {
   if (!after) return DIFFERENCE_COLOURS.at(-1)?.[1] ?? [255, 255, 255];
   if (!before) return after[1];
   const share = (difference - before[0]) / (after[0] - before[0]);
-  return before[1].map((value, i) =>
+  return mapTriple(before[1], (value, i) =>
     Math.round(value + share * ((after[1][i] ?? 0) - value)),
-  ) as unknown as Triple;
+  );
 }

@@ -9,6 +9,7 @@ import {
   encodeSrgb,
   formatHex,
   linearOfBytes,
+  mapTriple,
   parseHex,
   type Triple,
 } from '../colour/srgb.ts';
@@ -109,11 +110,11 @@ export function colourOverGround(
 
 /** A camera's codes end at 0 and 255; so do the model's, or a clipped patch would pull at the fit. */
 function codesOf(linear: Triple): Triple {
-  return linear.map((value) => 255 * encodeSrgb(clamp(value, 0, 1))) as unknown as Triple;
+  return mapTriple(linear, (value) => 255 * encodeSrgb(clamp(value, 0, 1)));
 }
 
 function linearOfCodes(code: Triple): Triple {
-  return code.map((value) => decodeSrgb(clamp(value, 0, 255) / 255)) as unknown as Triple;
+  return mapTriple(code, (value) => decodeSrgb(clamp(value, 0, 255) / 255));
 }
 
 /**
@@ -197,7 +198,7 @@ export function fitWedge(reading: PhotoReading): Result<WedgeFit, WedgeFitFault>
   return succeed({
     transmissionMm: transmissionIn(optics, { kind: 'hiding' }),
     uncertainty: uncertaintyOf(best.parameters, predict, best.error),
-    colour: formatHex(codesOf(opaqueLinear).map(Math.round) as unknown as Triple),
+    colour: formatHex(mapTriple(codesOf(opaqueLinear), Math.round)),
     scatterSlope: best.parameters[SLOPE] ?? 0,
     patches: fits,
     meanDeltaE,

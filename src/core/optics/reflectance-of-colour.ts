@@ -1,5 +1,5 @@
 import { clamp } from '../base/numbers.ts';
-import type { Triple } from '../colour/srgb.ts';
+import { mapTriple, type Triple } from '../colour/srgb.ts';
 import { BIN_COUNT, LINEAR_WEIGHTS, linearOfSpectrum } from './spectral-bins.ts';
 
 /** Least and greatest reflectance of an opaque plastic in the model: nothing real is perfectly black or white. */
@@ -18,10 +18,10 @@ const SIZE = BIN_COUNT + 3;
  * that no spectrum in between can have are moved towards grey of equal luminance by the smallest step (1 %) that works.
  */
 export function reflectanceOfColour(linear: Triple): Float64Array {
-  const limited = linear.map((value) => clamp(value, 1e-4, 0.9999)) as unknown as Triple;
+  const limited = mapTriple(linear, (value) => clamp(value, 1e-4, 0.9999));
   const grey = 0.2126 * limited[0] + 0.7152 * limited[1] + 0.0722 * limited[2];
   const movedBy = (percent: number): Float64Array | undefined =>
-    solve(limited.map((value) => value + ((grey - value) * percent) / 100) as unknown as Triple);
+    solve(mapTriple(limited, (value) => value + ((grey - value) * percent) / 100));
   let spectrum = movedBy(0);
   if (!spectrum) {
     // The nearer to grey, the easier: the smallest step that works is found by halving.
@@ -129,7 +129,10 @@ function norm(vector: Float64Array): number {
   return Math.sqrt(sum);
 }
 
-/** Gaussian elimination with row exchange; undefined when the matrix is singular. `matrix` is used up. */
+/**
+ * Gaussian elimination with row exchange; undefined when the matrix is singular. `matrix` is used up. Page and worker both need
+ * it before the first picture: with the matrix package in place of these lines they load 32 kB more (gzipped).
+ */
 function solveLinear(matrix: Float64Array, right: Float64Array): Float64Array | undefined {
   const x = right.slice();
   const at = (row: number, column: number): number => matrix[row * SIZE + column] ?? 0;

@@ -2,7 +2,14 @@ import { Matrix, solve } from 'ml-matrix';
 import { clamp } from '../base/numbers.ts';
 import type { RgbaRaster } from '../base/raster.ts';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import { decodeSrgb, encodeSrgb, linearOfBytes, parseHex, type Triple } from '../colour/srgb.ts';
+import {
+  decodeSrgb,
+  encodeSrgb,
+  linearOfBytes,
+  mapTriple,
+  parseHex,
+  type Triple,
+} from '../colour/srgb.ts';
 import type { Ground, PhotoReading } from '../optics/wedge-reading.ts';
 import {
   attitudeOf,
@@ -126,7 +133,8 @@ export function readWedgePhoto(
 
   const patches = sampled.map((sample) => ({
     sample,
-    reflectance: sample.linear.map(
+    reflectance: mapTriple(
+      sample.linear,
       (value, channel) => value / light.gainAt(channel, sample.u, sample.v) - light.veil,
     ),
   }));
@@ -159,9 +167,10 @@ export function readWedgePhoto(
         .map(({ sample, reflectance }) => ({
           ground: sample.patch.ground,
           thicknessMm: sample.patch.thicknessMm,
-          code: reflectance.map(
+          code: mapTriple(
+            reflectance,
             (value) => Math.round(25500 * encodeSrgb(clamp(value, 0, 1))) / 100,
-          ) as unknown as Triple,
+          ),
         })),
     },
   });
@@ -188,7 +197,8 @@ function samplePatch(
     clamp(Math.round(Math.hypot(to.x - from.x, to.y - from.y)), 2, MOST_SAMPLES_A_SIDE);
   const columns = count(across);
   const rows = count(down);
-  const values = [0, 1, 2].map(() => new Float64Array(columns * rows));
+  const channelOf = (): Float64Array => new Float64Array(columns * rows);
+  const values = [channelOf(), channelOf(), channelOf()] as const;
   const brightness = new Float64Array(columns * rows);
   let clipped = 0;
   for (let row = 0; row < rows; row += 1)
@@ -213,7 +223,7 @@ function samplePatch(
       brightness[i] = sum / 3;
       if (top >= CLIPPED_CODE) clipped += 1;
     }
-  const code = values.map(trimmedMean) as unknown as Triple;
+  const code: Triple = [trimmedMean(values[0]), trimmedMean(values[1]), trimmedMean(values[2])];
   brightness.sort();
   const middle = brightness[brightness.length >> 1] ?? 0;
   const glare = brightness.reduce((n, value) => n + (value > middle + GLARE_CODES ? 1 : 0), 0);
@@ -222,7 +232,7 @@ function samplePatch(
     u: toU(x + width / 2),
     v: toV(y + height / 2),
     code,
-    linear: code.map((value) => decodeSrgb(value / 255)) as unknown as Triple,
+    linear: mapTriple(code, (value) => decodeSrgb(value / 255)),
     glareShare: glare / brightness.length,
     clippedShare: clipped / brightness.length,
   };

@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { Columns2, Wand2 } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
@@ -57,9 +58,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const { rack, live, documents, views, worker } = useProject();
   const change = useDocument((state) => state.change);
   const present = documents.getState().document;
-  const [mostSwaps, setMostSwaps] = useState(
-    Math.min(MOST_SWAPS, Math.max(1, present.stack.bands.length - 1)),
-  );
+  const [mostSwaps, setMostSwaps] = useState(clamp(present.stack.bands.length - 1, 1, MOST_SWAPS));
   const [mostLayers, setMostLayers] = useState(
     Math.min(MOST_FIND_LAYERS, totalLayers(present.stack.bands)),
   );

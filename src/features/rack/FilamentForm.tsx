@@ -2,7 +2,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { useEffect } from 'react';
 import { Controller, useForm } from 'react-hook-form';
 import { z } from 'zod';
-import { formatBasis, parseBasis } from '#core/formats/rack-csv.ts';
+import { formatBasis, parseBasis } from '#core/formats/rack/rack-csv.ts';
 import { transmissionIn, type TransmissionBasis } from '#core/optics/filament-optics.ts';
 import {
   FINDINGS,

@@ -9,9 +9,9 @@ import {
   type RackColumn,
   type RackFault,
   type RackTable,
-} from '#core/formats/rack-csv.ts';
-import { planImport, type ImportRow } from '#core/formats/rack-import.ts';
-import type { RackJsonFault } from '#core/formats/rack-json.ts';
+} from '#core/formats/rack/rack-csv.ts';
+import { planImport, type ImportRow } from '#core/formats/rack/rack-import.ts';
+import type { RackJsonFault } from '#core/formats/rack/rack-json.ts';
 import type { Result } from '#core/base/result.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { Button } from '../../ui/Button.tsx';

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import type { RackFault } from '#core/formats/rack-csv.ts';
-import { applyImport } from '#core/formats/rack-import.ts';
-import type { RackJsonFault } from '#core/formats/rack-json.ts';
+import type { RackFault } from '#core/formats/rack/rack-csv.ts';
+import { applyImport } from '#core/formats/rack/rack-import.ts';
+import type { RackJsonFault } from '#core/formats/rack/rack-json.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import {

@@ -1,5 +1,5 @@
 import { useDeferredValue, useMemo, useState } from 'react';
-import { formatBasis } from '#core/formats/rack-csv.ts';
+import { formatBasis } from '#core/formats/rack/rack-csv.ts';
 import { hasWords, wordsOf } from '#core/stack/filament-words.ts';
 import { hueOf, type Filament, type Hue } from '#core/stack/filament.ts';
 import { FINDING_WORDS } from './rack-words.ts';

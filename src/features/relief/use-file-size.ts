@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { ExportFormat } from '#core/formats/export-files.ts';
-import type { FileSize } from '#core/formats/file-sizes.ts';
+import type { ExportFormat } from '#core/formats/mesh/export-files.ts';
+import type { FileSize } from '#core/formats/mesh/file-sizes.ts';
 import { exportRequest } from '../../state/project-export.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 

@@ -1,7 +1,7 @@
 import { Copy, FileDown } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { pauseSnippet } from '#core/formats/pause-snippet.ts';
+import { pauseSnippet } from '#core/formats/sheet/pause-snippet.ts';
 import { PAUSE_COMMANDS, PAUSE_WORDS, type PauseCommand } from '#core/printer/pause.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { downloadFile, fileStem } from '../../platform/browser/files.ts';

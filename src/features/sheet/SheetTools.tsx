@@ -1,9 +1,9 @@
 import { CalendarClock, Download, FileJson, Printer, Smartphone, Table2, Text } from 'lucide-react';
 import { toast } from 'sonner';
-import { swapCalendar } from '#core/formats/swap-calendar.ts';
-import { swapSheetCsv } from '#core/formats/swap-sheet-csv.ts';
-import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
-import { swapsJson } from '#core/formats/swaps-json.ts';
+import { swapCalendar } from '#core/formats/sheet/swap-calendar.ts';
+import { swapSheetCsv } from '#core/formats/sheet/swap-sheet-csv.ts';
+import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { downloadFile } from '../../platform/browser/files.ts';
 import { useDocument } from '../../state/project-context.ts';

@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { useRef, type KeyboardEvent } from 'react';
 import {
   GREATEST_CURVE_POINTS,
@@ -18,9 +19,6 @@ interface CurveEditorProps {
   /** @param repeats whether a held key repeats by itself */
   readonly onChange: (curve: CurvePoint[], repeats: boolean) => void;
 }
-
-const clamp = (value: number, low: number, high: number): number =>
-  Math.min(high, Math.max(low, value));
 
 /** A point moved, but never past its neighbours. */
 function movePoint(curve: ToneCurve, index: number, to: CurvePoint): CurvePoint[] {

@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { useRef } from 'react';
 import { useProject, useView } from '../../state/project-context.ts';
 import { useGesture } from '../../ui/use-gesture.ts';
@@ -17,7 +18,7 @@ export function WipeLine({
   const { views } = useProject();
   const wipe = useView((state) => state.wipe);
   const move = (next: number): void => {
-    views.setState({ wipe: Math.min(1, Math.max(0, next)) });
+    views.setState({ wipe: clamp(next, 0, 1) });
   };
   const before = useRef(wipe);
   const gesture = useGesture({

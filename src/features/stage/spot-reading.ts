@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { ciede2000 } from '#core/colour/ciede2000.ts';
 import { labOfBytes } from '#core/colour/lab.ts';
 import { formatHex, type Triple } from '#core/colour/srgb.ts';
@@ -28,7 +29,7 @@ export function readSpot(
   if (!heights) return null;
   // Beside the picture, on its border or plate, the nearest of its pixels stands for the artwork.
   const within = (share: number, count: number): number =>
-    Math.min(count - 1, Math.max(0, Math.floor(share * count)));
+    clamp(Math.floor(share * count), 0, count - 1);
   const x = within(shareInPicture(spot.x, shown.columns, shown.pad), stage.width);
   const y = within(shareInPicture(spot.y, shown.rows, shown.pad), stage.height);
   const pixel = (y * stage.width + x) * 4;

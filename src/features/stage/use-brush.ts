@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { useState } from 'react';
 import { shareInPicture } from '#core/relief/sampling.ts';
 import type { ImportanceStroke } from '#core/artwork/importance.ts';
@@ -72,8 +73,9 @@ export function useBrush(): BrushInHand {
       };
       const by = step[key];
       if (by) {
-        const within = (value: number): number => Math.min(0.999, Math.max(0, value));
-        views.setState({ pointer: { x: within(at.x + by[0]), y: within(at.y + by[1]) } });
+        views.setState({
+          pointer: { x: clamp(at.x + by[0], 0, 0.999), y: clamp(at.y + by[1], 0, 0.999) },
+        });
         return true;
       }
       if (key === ' ' || key === 'Enter') {

@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import type { Spot } from '../../state/view-store.ts';
 
 /** Where the picture lies on the stage, in screen pixels from its top left corner. */
@@ -59,7 +60,7 @@ export function zoomAt(
   y: number,
 ): Pick<Placement, 'zoom' | 'panX' | 'panY'> {
   const before = frameOf(placement);
-  const zoom = Math.min(GREATEST_SCALE, Math.max(LEAST_SCALE, before.scale * factor));
+  const zoom = clamp(before.scale * factor, LEAST_SCALE, GREATEST_SCALE);
   const ratio = zoom / before.scale;
   const centreX = before.left + before.width / 2;
   const centreY = before.top + before.height / 2;

@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import type { Quad } from '#core/wedge/straighten.ts';
 import { useGesture } from '../../ui/use-gesture.ts';
@@ -24,9 +25,7 @@ export function CornerPicker({ url, width, height, corners, onChange }: CornerPi
 
   const move = (index: number, x: number, y: number): void => {
     const next = corners.map((corner, i) =>
-      i === index
-        ? { x: Math.min(width, Math.max(0, x)), y: Math.min(height, Math.max(0, y)) }
-        : corner,
+      i === index ? { x: clamp(x, 0, width), y: clamp(y, 0, height) } : corner,
     );
     onChange(next as unknown as Quad);
   };

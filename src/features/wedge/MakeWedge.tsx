@@ -1,7 +1,7 @@
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { swapSheetText } from '#core/formats/swap-sheet-text.ts';
-import { swapsJson } from '#core/formats/swaps-json.ts';
+import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
+import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { formatDuration, formatMm } from '#core/schedule/words.ts';
 import { LEAST_LAYER_MM, GREATEST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { GREATEST_STEPS, GREATEST_TOP_MM, LEAST_STEPS } from '#core/wedge/wedge-plan.ts';

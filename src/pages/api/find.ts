@@ -1,4 +1,4 @@
-import { firstIssue } from '#core/formats/json-list.ts';
+import { firstIssue } from '#core/formats/rack/json-list.ts';
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { findInPool, poolState } from '../../server/find-pool.ts';

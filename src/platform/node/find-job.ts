@@ -2,7 +2,7 @@ import { ReliefPlan } from '#core/plan/relief-plan.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
-import { readRackCsv } from '#core/formats/rack-csv.ts';
+import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { GREATEST_CURVE_POINTS, LEAST_LAYERS } from '#core/heights/tone.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';

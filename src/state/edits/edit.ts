@@ -1,3 +1,4 @@
+import { clamp } from '#core/base/numbers.ts';
 import { produce } from 'immer';
 import type { ProjectDocument } from '../project-document.ts';
 
@@ -30,5 +31,5 @@ export function alter(what: string, recipe: (draft: ProjectDocument) => void): E
 
 /** The nearest whole number within limits, both included; NaN becomes the lower one. */
 export function whole(value: number, least: number, greatest: number): number {
-  return Math.min(greatest, Math.max(least, Math.round(Number.isNaN(value) ? least : value)));
+  return clamp(Math.round(value), least, greatest);
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { printerSchema } from '#core/formats/printer-json.ts';
+import { printerSchema } from '#core/formats/rack/printer-json.ts';
 import { MOST_COPIES, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';
 
 /** Greatest figure that the sheet can be told: minutes, grams, mm of strand. */

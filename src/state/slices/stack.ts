@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { filamentSchema } from '#core/formats/rack-json.ts';
+import { filamentSchema } from '#core/formats/rack/rack-json.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 

@@ -1,8 +1,8 @@
 import { partOf } from '#core/base/checkpoint.ts';
 import { succeed } from '#core/base/result.ts';
-import type { ReliefSource } from '#core/formats/band-solids.ts';
-import { exportFile, type ExportFile } from '#core/formats/export-files.ts';
-import { zipPieces, type ZipEntry } from '#core/formats/zip-pieces.ts';
+import type { ReliefSource } from '#core/formats/mesh/band-solids.ts';
+import { exportFile, type ExportFile } from '#core/formats/mesh/export-files.ts';
+import { zipPieces, type ZipEntry } from '#core/formats/mesh/zip-pieces.ts';
 import { cropHeights } from '#core/heights/height-map.ts';
 import { ReliefPlan } from '#core/plan/relief-plan.ts';
 import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';

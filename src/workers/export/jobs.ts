@@ -1,5 +1,5 @@
 import type { Result } from '#core/base/result.ts';
-import type { ExportFile, ExportFormat } from '#core/formats/export-files.ts';
+import type { ExportFile, ExportFormat } from '#core/formats/mesh/export-files.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { PictureFault } from '../../platform/check-picture.ts';
 import type { ArtworkJobs } from '../artwork/jobs.ts';

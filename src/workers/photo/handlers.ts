@@ -1,6 +1,6 @@
 import { partOf } from '#core/base/checkpoint.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { relief3mf, reliefStl } from '#core/formats/relief-files.ts';
+import { relief3mf, reliefStl } from '#core/formats/mesh/relief-files.ts';
 import { fitWedge } from '#core/optics/fit-wedge.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { readWedgePhoto } from '#core/wedge/read-photo.ts';

@@ -1,12 +1,12 @@
 import { strToU8 } from 'fflate';
-import { bytesIn, type BytePieces } from '../base/byte-pieces.ts';
-import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
-import { linearOfBytes, parseHex, type Triple } from '../colour/srgb.ts';
-import type { Ramp } from '../optics/ramp.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
-import { layerTopsMm } from '../stack/layer-grid.ts';
-import { bandEnds, bandLetter, totalLayers, type Stack } from '../stack/stack.ts';
-import type { FilamentTable } from '../stack/stack-ramp.ts';
+import { bytesIn, type BytePieces } from '../../base/byte-pieces.ts';
+import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
+import { linearOfBytes, parseHex, type Triple } from '../../colour/srgb.ts';
+import type { Ramp } from '../../optics/ramp.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
+import { layerTopsMm } from '../../stack/layer-grid.ts';
+import { bandEnds, bandLetter, totalLayers, type Stack } from '../../stack/stack.ts';
+import type { FilamentTable } from '../../stack/stack-ramp.ts';
 import { describeGrid } from './band-solids.ts';
 
 const GLB_MAGIC = 0x46546c67;

@@ -1,6 +1,6 @@
 import { strFromU8 } from 'fflate';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
 
 export type StlFault = Fault<'empty' | 'cut-off' | 'not-stl'>;
 

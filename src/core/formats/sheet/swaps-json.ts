@@ -1,4 +1,4 @@
-import type { SwapSheet } from '../schedule/swap-sheet.ts';
+import type { SwapSheet } from '../../schedule/swap-sheet.ts';
 
 /** The swaps for other programs: layers counted from 1, heights in mm, filaments by id. */
 export function swapsJson(sheet: Pick<SwapSheet, 'stamp' | 'swaps'>): string {

@@ -1,6 +1,6 @@
-import type { BytePieces, PieceWriter } from '../base/byte-pieces.ts';
-import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
+import type { BytePieces, PieceWriter } from '../../base/byte-pieces.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../../base/checkpoint.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
 import type { NamedSolid } from './band-solids.ts';
 import { zipPieces } from './zip-pieces.ts';
 

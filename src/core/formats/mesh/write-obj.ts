@@ -1,5 +1,5 @@
-import type { BytePieces, PieceWriter } from '../base/byte-pieces.ts';
-import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import type { BytePieces, PieceWriter } from '../../base/byte-pieces.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../../base/checkpoint.ts';
 import type { NamedSolid } from './band-solids.ts';
 import { zipPieces } from './zip-pieces.ts';
 

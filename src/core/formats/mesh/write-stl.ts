@@ -1,6 +1,6 @@
-import { writePieces, type BytePieces } from '../base/byte-pieces.ts';
-import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
+import { writePieces, type BytePieces } from '../../base/byte-pieces.ts';
+import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
 
 const HEADER_BYTES = 80;
 const TRIANGLE_BYTES = 50;

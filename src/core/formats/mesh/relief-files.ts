@@ -1,8 +1,8 @@
-import type { BytePieces } from '../base/byte-pieces.ts';
-import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
-import { reliefMesh } from '../relief/relief-mesh.ts';
-import { layerTopsMm } from '../stack/layer-grid.ts';
-import { totalLayers } from '../stack/stack.ts';
+import type { BytePieces } from '../../base/byte-pieces.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../../base/checkpoint.ts';
+import { reliefMesh } from '../../relief/relief-mesh.ts';
+import { layerTopsMm } from '../../stack/layer-grid.ts';
+import { totalLayers } from '../../stack/stack.ts';
 import { bandSolids, describeGrid, type ReliefSource } from './band-solids.ts';
 import { write3mf } from './write-3mf.ts';
 import { writeStl, writeStlText } from './write-stl.ts';

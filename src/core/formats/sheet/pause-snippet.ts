@@ -1,6 +1,6 @@
-import { pauseLines, type Pause } from '../printer/pause.ts';
-import type { SwapSheet } from '../schedule/swap-sheet.ts';
-import { formatMm } from '../schedule/words.ts';
+import { pauseLines, type Pause } from '../../printer/pause.ts';
+import type { SwapSheet } from '../../schedule/swap-sheet.ts';
+import { formatMm } from '../../schedule/words.ts';
 
 /**
  * What to paste for each swap, for one way to pause: remarks say where, the lines below go there. For programs that take

@@ -1,12 +1,12 @@
-import { writePieces, type BytePieces, type PieceWriter } from '../base/byte-pieces.ts';
-import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
-import { formatHex } from '../colour/srgb.ts';
-import type { Ramp } from '../optics/ramp.ts';
-import { traceOutlines, type Outline } from '../relief/outlines.ts';
-import { smoothTolerance } from '../relief/relief-mesh.ts';
-import { outlinesAt, smoothOutlines } from '../relief/smooth-outlines.ts';
-import { layerTopMm } from '../stack/layer-grid.ts';
-import { bandEnds, bandLetter, totalLayers } from '../stack/stack.ts';
+import { writePieces, type BytePieces, type PieceWriter } from '../../base/byte-pieces.ts';
+import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
+import { formatHex } from '../../colour/srgb.ts';
+import type { Ramp } from '../../optics/ramp.ts';
+import { traceOutlines, type Outline } from '../../relief/outlines.ts';
+import { smoothTolerance } from '../../relief/relief-mesh.ts';
+import { outlinesAt, smoothOutlines } from '../../relief/smooth-outlines.ts';
+import { layerTopMm } from '../../stack/layer-grid.ts';
+import { bandEnds, bandLetter, totalLayers } from '../../stack/stack.ts';
 import type { ReliefSource } from './band-solids.ts';
 
 function escapeText(text: string): string {

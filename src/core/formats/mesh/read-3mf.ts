@@ -1,8 +1,8 @@
 import { XMLParser } from 'fast-xml-parser';
 import { SyntaxValidator } from 'fast-xml-validator';
 import { strFromU8, unzipSync } from 'fflate';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
 
 /** What can be wrong with a 3MF file before its meshes are looked at. */
 export type ThreeMfFault = Fault<

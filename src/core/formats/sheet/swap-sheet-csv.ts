@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { SheetSwap, SwapSheet } from '../schedule/swap-sheet.ts';
+import type { SheetSwap, SwapSheet } from '../../schedule/swap-sheet.ts';
 
 /** Columns of the swaps as a table. Heights and strand in mm, times in seconds; layers are counted from 1 but for `layer_from_0`. */
 const COLUMNS = [

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import { parseHex, type Triple } from '../colour/srgb.ts';
-import type { Ground, PhotoReading, WedgePatch } from '../optics/wedge-reading.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { parseHex, type Triple } from '../../colour/srgb.ts';
+import type { Ground, PhotoReading, WedgePatch } from '../../optics/wedge-reading.ts';
 
 export type WedgeCsvFault = Fault<
   'no-rows' | 'missing-column' | 'bad-ground' | 'bad-thickness' | 'bad-code' | 'no-bare-ground'
@@ -36,13 +36,12 @@ export function readWedgeCsv(text: string, date: string): Result<PhotoReading, W
     const thicknessMm = numberOf(cell('thickness_mm'));
     if (!(thicknessMm >= 0 && thicknessMm <= 100))
       return fail('bad-thickness', where, cell('thickness_mm'));
-    const code = (['red', 'green', 'blue'] as const).map((column) => numberOf(cell(column)));
-    const bad = code.findIndex((value) => !(value >= 0 && value <= 255));
-    if (bad >= 0)
-      return fail('bad-code', where, cell((['red', 'green', 'blue'] as const)[bad] ?? 'red'));
-    const triple = code as unknown as Triple;
-    if (thicknessMm === 0) bare[ground].push(triple);
-    else patches.push({ ground, thicknessMm, code: triple });
+    const texts = [cell('red'), cell('green'), cell('blue')] as const;
+    const bad = texts.find((text) => !(numberOf(text) >= 0 && numberOf(text) <= 255));
+    if (bad !== undefined) return fail('bad-code', where, bad);
+    const code: Triple = [numberOf(texts[0]), numberOf(texts[1]), numberOf(texts[2])];
+    if (thicknessMm === 0) bare[ground].push(code);
+    else patches.push({ ground, thicknessMm, code });
   }
   for (const ground of ['black', 'white'] as const)
     if (bare[ground].length === 0 && patches.some((patch) => patch.ground === ground))

@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import { digestBytes } from '../base/stamp.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { digestBytes } from '../../base/stamp.ts';
 
 /**
  * The `.strata` file: a zip of `project.json` (the document), `versions.json` (named states, where there are any) and

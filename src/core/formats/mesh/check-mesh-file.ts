@@ -1,5 +1,5 @@
-import { checkMesh, isSoundMesh, type MeshFaults } from '../relief/check-mesh.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
+import { checkMesh, isSoundMesh, type MeshFaults } from '../../relief/check-mesh.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
 import { read3mf } from './read-3mf.ts';
 import { readStl } from './read-stl.ts';
 

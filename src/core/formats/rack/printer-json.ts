@@ -1,14 +1,14 @@
 import { z } from 'zod';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { firstIssue, readJsonList } from './json-list.ts';
-import { LONGEST_PAUSE_TEXT, PAUSE_COMMANDS } from '../printer/pause.ts';
+import { LONGEST_PAUSE_TEXT, PAUSE_COMMANDS } from '../../printer/pause.ts';
 import {
   BED_LIMITS,
   checkPrinter,
   LONGEST_PRINTER_NAME,
   PRINTER_LIMITS,
   type Printer,
-} from '../printer/printer.ts';
+} from '../../printer/printer.ts';
 
 const within = ([least, greatest]: readonly [number, number]): z.ZodNumber =>
   z.number().min(least).max(greatest);

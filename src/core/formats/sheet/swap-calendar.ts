@@ -1,9 +1,9 @@
 import { strToU8 } from 'fflate';
 import { createEvents, type EventAttributes } from 'ics';
-import { succeed, fail, type Result } from '../base/result.ts';
-import type { SwapSheet } from '../schedule/swap-sheet.ts';
-import { NEXT_PIECE_S } from '../schedule/pieces.ts';
-import { describeSwap, formatDuration, formatStrand } from '../schedule/words.ts';
+import { succeed, fail, type Result } from '../../base/result.ts';
+import type { SwapSheet } from '../../schedule/swap-sheet.ts';
+import { NEXT_PIECE_S } from '../../schedule/pieces.ts';
+import { describeSwap, formatDuration, formatStrand } from '../../schedule/words.ts';
 
 /** How long before a swap the alarm goes off, minutes. */
 export const ALARM_MINUTES = 5;

@@ -1,5 +1,5 @@
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
-import { PieceWriter, type BytePieces } from '../base/byte-pieces.ts';
+import { PieceWriter, type BytePieces } from '../../base/byte-pieces.ts';
 
 /** A file of a zip: its name, and what writes it. */
 export interface ZipEntry {

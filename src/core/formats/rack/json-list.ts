@@ -1,5 +1,5 @@
 import type { ZodError } from 'zod';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 
 /**
  * Reads a list kept as JSON: an object that has it under a key, or the bare list.

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { MAX_LAYERS } from '../base/raster.ts';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '../stack/layer-grid.ts';
-import { totalLayers, type Stack } from '../stack/stack.ts';
-import type { FilamentTable } from '../stack/stack-ramp.ts';
+import { MAX_LAYERS } from '../../base/raster.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '../../stack/layer-grid.ts';
+import { totalLayers, type Stack } from '../../stack/stack.ts';
+import type { FilamentTable } from '../../stack/stack-ramp.ts';
 
 const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
 

@@ -1,8 +1,8 @@
-import { countMesh, countOutlineCorners, type MeshCounts } from '../relief/count-mesh.ts';
-import { bandHeights } from '../relief/band-heights.ts';
-import { reliefMesh, spanMeshes } from '../relief/relief-mesh.ts';
-import { layerTopsMm } from '../stack/layer-grid.ts';
-import { bandEnds, totalLayers } from '../stack/stack.ts';
+import { countMesh, countOutlineCorners, type MeshCounts } from '../../relief/count-mesh.ts';
+import { bandHeights } from '../../relief/band-heights.ts';
+import { reliefMesh, spanMeshes } from '../../relief/relief-mesh.ts';
+import { layerTopsMm } from '../../stack/layer-grid.ts';
+import { bandEnds, totalLayers } from '../../stack/stack.ts';
 import { bandSpans, type ReliefSource } from './band-solids.ts';
 import type { ExportFormat } from './export-files.ts';
 import { stlBytes } from './write-stl.ts';

@@ -1,14 +1,14 @@
 import Papa from 'papaparse';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import { parseHex } from '../colour/srgb.ts';
-import type { TransmissionBasis } from '../optics/filament-optics.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { parseHex } from '../../colour/srgb.ts';
+import type { TransmissionBasis } from '../../optics/filament-optics.ts';
 import {
   GREATEST_TRANSMISSION_MM,
   LEAST_TRANSMISSION_MM,
   PLA_DENSITY_G_CM3,
   USUAL_DIAMETER_MM,
   type Filament,
-} from '../stack/filament.ts';
+} from '../../stack/filament.ts';
 
 /** Columns of a rack file, in the order they are written. */
 export const RACK_COLUMNS = [

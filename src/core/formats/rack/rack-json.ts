@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import {
   FINDINGS,
   GREATEST_TRANSMISSION_MM,
   LEAST_TRANSMISSION_MM,
   type Filament,
-} from '../stack/filament.ts';
+} from '../../stack/filament.ts';
 import { firstIssue, readJsonList } from './json-list.ts';
 import { LONGEST_NOTE, LONGEST_TEXT, MOST_FILAMENTS } from './rack-csv.ts';
 

@@ -1,6 +1,6 @@
-import type { Fault, Result } from '../base/result.ts';
+import type { Fault, Result } from '../../base/result.ts';
 import { formatBasis } from './rack-csv.ts';
-import type { Filament } from '../stack/filament.ts';
+import type { Filament } from '../../stack/filament.ts';
 
 /** A field of a filament whose value a file would change. */
 export interface Difference {

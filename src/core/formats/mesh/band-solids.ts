@@ -1,9 +1,9 @@
-import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
-import { spanMeshes, type LayerSpan, type ReliefShape } from '../relief/relief-mesh.ts';
-import type { Mesh } from '../relief/terrace-mesh.ts';
-import { layerTopsMm } from '../stack/layer-grid.ts';
-import { bandEnds, bandLetter, totalLayers, type Stack } from '../stack/stack.ts';
-import type { FilamentTable } from '../stack/stack-ramp.ts';
+import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
+import { spanMeshes, type LayerSpan, type ReliefShape } from '../../relief/relief-mesh.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
+import { layerTopsMm } from '../../stack/layer-grid.ts';
+import { bandEnds, bandLetter, totalLayers, type Stack } from '../../stack/stack.ts';
+import type { FilamentTable } from '../../stack/stack-ramp.ts';
 
 /** A relief ready to be written: heights already free of diagonal contacts. */
 export interface ReliefSource extends ReliefShape {

@@ -1,4 +1,4 @@
-import { type SheetBand, type SwapSheet } from '../schedule/swap-sheet.ts';
+import { type SheetBand, type SwapSheet } from '../../schedule/swap-sheet.ts';
 import {
   describePace,
   describeReturn,
@@ -7,8 +7,8 @@ import {
   formatMm,
   formatSize,
   formatStrand,
-} from '../schedule/words.ts';
-import { printSettings } from '../schedule/print-settings.ts';
+} from '../../schedule/words.ts';
+import { printSettings } from '../../schedule/print-settings.ts';
 
 function bandLines(band: SheetBand): string[] {
   const { filament } = band;
