@@ -8,14 +8,15 @@ import { Brand } from './Brand.tsx';
 import { Failsafe } from '../ui/Failsafe.tsx';
 import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
-import { goTo, RACK_PATH, routeOf, usePath } from './route.ts';
+import { goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
 import { restoreTheme } from './theme.ts';
 import { SETTINGS_PUT_BY } from './unsaved.ts';
-import { useIntake } from './use-intake.ts';
-import { useOpening } from './use-opening.ts';
-import { useProjectAt } from './use-project-at.ts';
 import { useRack } from './use-rack.ts';
-import { useWindowDrop } from './use-window-drop.ts';
+import { FileDrop } from '../ui/FileDrop.tsx';
+import { ProjectSession } from './session/project-session.ts';
+import { loadArtwork } from './session/open-project.ts';
+import { takeDemo, takeFile } from './session/taken-in.ts';
+import { tellTrouble } from './tell-trouble.ts';
 import { Workbench } from './Workbench.tsx';
 
 /** The other places are loaded when they are entered: the workbench needs neither their tables and forms nor the shelf. */
@@ -30,6 +31,33 @@ const PrintersPlace = lazy(async () => ({
 /** One library for the whole visit: what it holds in memory must survive every change of screen. */
 const library = new Library(demoFilaments(), undefined, SETTINGS_PUT_BY);
 
+/** The shelf as it is shown now is to be read anew. */
+let onShelfChanged = (): void => undefined;
+
+const placeNow = () => routeOf(window.location.pathname);
+
+type Tail<List extends readonly unknown[]> = List extends readonly [unknown, ...infer Rest]
+  ? Rest
+  : never;
+
+/** One session for the whole visit, too. */
+const session = new ProjectSession(library, {
+  addressed: () => {
+    const at = placeNow();
+    return at.place === 'project' ? at.id : null;
+  },
+  go: (id, replace) => {
+    const at = placeNow();
+    goTo(pathOf(id, replace && at.place === 'project' ? at.stop : 'stack'), replace);
+  },
+  tell: (text) => toast(text),
+  tellTrouble,
+  onClosed: () => {
+    onShelfChanged();
+  },
+  load: loadArtwork,
+});
+
 function Waiting({ what }: { readonly what: string }) {
   return (
     <main className={styles.waiting}>
@@ -38,14 +66,20 @@ function Waiting({ what }: { readonly what: string }) {
   );
 }
 
-/** Lies over everything while a file is dragged over the window. */
-function DropHint() {
-  return (
-    <div className={styles.dropHint} data-testid="drop-hint">
-      <p>Drop a picture, a .strata project, or a rack as CSV or JSON</p>
-    </div>
-  );
-}
+const splitOff = (): void => {
+  session.split();
+};
+const reopen = (): void => {
+  session.reopen();
+};
+const cancel = (): void => {
+  session.cancel();
+};
+const forgetTrouble = (): void => {
+  session.setTrouble(null);
+};
+const begin = (...demo: Tail<Parameters<typeof takeDemo>>): Promise<void> =>
+  takeDemo(session, ...demo);
 
 restoreTheme();
 
@@ -65,9 +99,8 @@ function Screens() {
   const [projects, setProjects] = useState<readonly ShelfEntry[] | null>(null);
   const memoryOnly = useStore(library.trouble, ({ troubled }) => troubled);
   const [droppedRack, setDroppedRack] = useState<File | null>(null);
-  const opening = useOpening();
-  const { project, trouble, latest } = opening;
-  const { takeIn, takeDemo } = useIntake(library, opening);
+  const opening = useStore(session.store);
+  const { project, trouble } = opening;
 
   const refreshShelf = useCallback(async () => {
     try {
@@ -88,94 +121,108 @@ function Screens() {
   const onShelf = route.place === 'shelf';
   useEffect(() => {
     if (onShelf && !memoryOnly) void refreshShelf();
+    onShelfChanged = () => {
+      if (onShelf) void refreshShelf();
+    };
   }, [onShelf, memoryOnly, refreshShelf]);
 
-  const dragging = useWindowDrop((file) => {
+  const routeId = route.place === 'project' ? route.id : null;
+  useEffect(() => {
+    session.follow(routeId);
+  }, [routeId]);
+
+  // Within a project there is no other place for what a dropped file could not be.
+  const within = project !== null;
+  useEffect(() => {
+    if (trouble !== null && within) toast.error(trouble, { duration: 10_000 });
+  }, [trouble, within]);
+
+  const take = (file: File): void => {
     if (/\.(csv|json)$/i.test(file.name)) {
       setDroppedRack(file);
       goTo(RACK_PATH);
-    } else void takeIn(file);
-  });
-  const { fork, reopen } = useProjectAt(
-    route.place === 'project' ? route.id : null,
-    library,
-    opening,
-    refreshShelf,
-  );
-
-  // Within a project there is no other place for what a dropped file could not be.
-  useEffect(() => {
-    if (trouble !== null && latest.current) toast.error(trouble, { duration: 10_000 });
-  }, [trouble, latest]);
-
-  if (route.place === 'project') {
-    if (project?.id === route.id)
-      return (
-        <>
+    } else void takeFile(session, file);
+  };
+  const place = () => {
+    if (route.place === 'project') {
+      if (project?.id === route.id)
+        return (
           <Workbench
             key={project.opening}
             project={project}
-            onFork={fork}
+            onFork={splitOff}
             onFree={reopen}
             library={library}
             stop={route.stop}
             memoryOnly={memoryOnly}
           />
-          {dragging ? <DropHint /> : null}
+        );
+      return <OpeningPage {...opening} onLeave={forgetTrouble} />;
+    }
+    return (
+      <div className={styles.app}>
+        <header className={styles.bar}>
+          <Brand />
+          <Places at={route.place} />
+        </header>
+        {memoryOnly ? (
+          <p className={styles.banner} role="alert">
+            This browser does not let the app store anything now (full, or blocked). You can work,
+            and it is tried again and again; until it works, projects are gone when the page is
+            closed: download them from the workbench.
+          </p>
+        ) : null}
+        <Failsafe of={route.place}>
+          {route.place === 'rack' ? (
+            <Suspense fallback={<Waiting what="the rack" />}>
+              {rack ? (
+                <RackPlace
+                  library={library}
+                  rack={rack}
+                  wedgeOf={route.wedgeOf}
+                  dropped={droppedRack}
+                  onDroppedRead={() => {
+                    setDroppedRack(null);
+                  }}
+                />
+              ) : (
+                <Waiting what="the rack" />
+              )}
+            </Suspense>
+          ) : route.place === 'printers' ? (
+            <Suspense fallback={<Waiting what="the printers" />}>
+              <PrintersPlace library={library} />
+            </Suspense>
+          ) : (
+            <Suspense fallback={<Waiting what="the shelf" />}>
+              <ShelfPlace
+                library={library}
+                opening={opening}
+                onCancel={cancel}
+                onFile={take}
+                projects={projects}
+                onChanged={() => void refreshShelf()}
+                onDemo={begin}
+              />
+            </Suspense>
+          )}
+        </Failsafe>
+      </div>
+    );
+  };
+  return (
+    <FileDrop className={styles.everything} onFile={take}>
+      {(dragging) => (
+        <>
+          {place()}
+          {dragging ? (
+            <div className={styles.dropHint} data-testid="drop-hint">
+              <p>Drop a picture, a .strata project, or a rack as CSV or JSON</p>
+            </div>
+          ) : null}
           <Toaster position="bottom-center" />
         </>
-      );
-    return <OpeningPage {...opening} />;
-  }
-  return (
-    <div className={styles.app}>
-      <header className={styles.bar}>
-        <Brand />
-        <Places at={route.place} />
-      </header>
-      {memoryOnly ? (
-        <p className={styles.banner} role="alert">
-          This browser does not let the app store anything now (full, or blocked). You can work, and
-          it is tried again and again; until it works, projects are gone when the page is closed:
-          download them from the workbench.
-        </p>
-      ) : null}
-      <Failsafe of={route.place}>
-        {route.place === 'rack' ? (
-          <Suspense fallback={<Waiting what="the rack" />}>
-            {rack ? (
-              <RackPlace
-                library={library}
-                rack={rack}
-                wedgeOf={route.wedgeOf}
-                dropped={droppedRack}
-                onDroppedRead={() => {
-                  setDroppedRack(null);
-                }}
-              />
-            ) : (
-              <Waiting what="the rack" />
-            )}
-          </Suspense>
-        ) : route.place === 'printers' ? (
-          <Suspense fallback={<Waiting what="the printers" />}>
-            <PrintersPlace library={library} />
-          </Suspense>
-        ) : (
-          <Suspense fallback={<Waiting what="the shelf" />}>
-            <ShelfPlace
-              library={library}
-              opening={opening}
-              onFile={(file) => void takeIn(file)}
-              projects={projects}
-              onChanged={() => void refreshShelf()}
-              onDemo={takeDemo}
-            />
-          </Suspense>
-        )}
-      </Failsafe>
-      {dragging ? <DropHint /> : null}
-      <Toaster position="bottom-center" />
-    </div>
+      )}
+    </FileDrop>
   );
 }

@@ -2,10 +2,14 @@ import { Button } from '../ui/Button.tsx';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
 import { goTo } from './route.ts';
-import type { Opening } from './use-opening.ts';
+import type { SessionState } from './session/project-session.ts';
 
 /** Stands where a project will be: how far its opening is, or why there is none. */
-export function OpeningPage({ busy, trouble, setTrouble }: Opening) {
+export function OpeningPage({
+  busy,
+  trouble,
+  onLeave,
+}: Pick<SessionState, 'busy' | 'trouble'> & { readonly onLeave: () => void }) {
   return (
     <div className={styles.app}>
       <header className={styles.bar}>
@@ -18,7 +22,7 @@ export function OpeningPage({ busy, trouble, setTrouble }: Opening) {
             <Button
               look="main"
               onClick={() => {
-                setTrouble(null);
+                onLeave();
                 goTo('/');
               }}
             >

@@ -3,9 +3,9 @@ import type { OpenProject } from '../state/project-context.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
 import { Keys } from '../ui/Keys.tsx';
-import { makeThumbnail } from './open-project.ts';
+import { makeThumbnail } from './session/open-project.ts';
 import styles from './Overlays.module.css';
-import type { Overlay } from './use-commands.ts';
+import type { Overlay } from './stops.tsx';
 
 const CommandPalette = lazy(async () => ({
   default: (await import('../ui/CommandPalette.tsx')).CommandPalette,

@@ -14,12 +14,13 @@ import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import { artworkOfRaw, packStrata } from '#core/formats/project/strata-file.ts';
 import { copyName, freshId } from './names.ts';
 import { goTo, pathOf } from './route.ts';
-import type { Opening } from './use-opening.ts';
+import type { SessionState } from './session/project-session.ts';
 
 interface ShelfPlaceProps {
   readonly library: Library;
   /** What is being opened, and why it could not be. */
-  readonly opening: Pick<Opening, 'busy' | 'trouble' | 'cancel'>;
+  readonly opening: Pick<SessionState, 'busy' | 'trouble'>;
+  readonly onCancel: () => void;
   readonly onFile: (file: File) => void;
   readonly projects: readonly ShelfEntry[] | null;
   /** Something on the shelf was changed: it is to be read anew. */
@@ -50,7 +51,8 @@ async function downloadUnreadable(
 /** The shelf with what is kept in the library, and the demo world. */
 export function ShelfPlace({
   library,
-  opening: { busy, trouble, cancel },
+  opening: { busy, trouble },
+  onCancel,
   onFile,
   projects,
   onChanged,
@@ -86,7 +88,7 @@ export function ShelfPlace({
   );
   return (
     <Shelf
-      newProject={<NewProject busy={busy} trouble={trouble} onFile={onFile} onCancel={cancel} />}
+      newProject={<NewProject busy={busy} trouble={trouble} onFile={onFile} onCancel={onCancel} />}
       projects={projects}
       demos={demos}
       pictures={pictures}

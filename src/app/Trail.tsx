@@ -9,16 +9,16 @@ import {
   Undo2,
 } from 'lucide-react';
 import { useDocument, useProject } from '../state/project-context.ts';
-import { STOPS, type Stop } from '../state/view-store.ts';
+import type { Stop } from '../state/view-store.ts';
 import { Button } from '../ui/Button.tsx';
 import { Menu } from '../ui/Menu.tsx';
 import { Brand } from './Brand.tsx';
 import { goTo, pathOf } from './route.ts';
 import styles from './Trail.module.css';
-import { downloadProject, type Overlay } from './use-commands.ts';
+import { downloadProject } from './use-commands.ts';
 import type { SaveStatus } from '../state/autosave.ts';
 import { useNotices } from './use-notices.ts';
-import { STOP_NAMES } from './words.ts';
+import { STOP_ENTRIES, type Overlay } from './stops.tsx';
 
 interface TrailProps {
   readonly stop: Stop;
@@ -29,18 +29,13 @@ interface TrailProps {
   readonly onOverlay: (overlay: Overlay) => void;
 }
 
-/** The top edge: the project, its history, and the five stops. */
+/** The top edge: the project, its history, and the stops. */
 export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailProps) {
   const project = useProject();
   const { id } = project;
   const name = useDocument((state) => state.document.name);
-  const notices = useNotices();
   // Stops where something needs attention.
-  const marks = new Set<Stop>(
-    notices.map(({ code }) =>
-      code === 'nothing-printed' ? 'artwork' : code === 'finer-than-line' ? 'relief' : 'stack',
-    ),
-  );
+  const codes = new Set(useNotices().map(({ code }) => code));
   const canUndo = useDocument((state) => state.past.length > 0);
   const canRedo = useDocument((state) => state.future.length > 0);
   const { undo, redo } = useDocument((state) => state);
@@ -106,22 +101,20 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
       />
       <nav aria-label="Stops" className={styles.stops}>
         <ol>
-          {STOPS.map((one, i) => {
+          {STOP_ENTRIES.map(({ stop: one, name: called, View, comesWith, notices }, i) => {
             const content = (
               <>
                 <span className={`${styles.number} figures`}>{i + 1}</span>
-                {STOP_NAMES[one]}
-                {marks.has(one) ? <CircleAlert size={14} aria-label="needs attention" /> : null}
+                {called}
+                {notices.some((code) => codes.has(code)) ? (
+                  <CircleAlert size={14} aria-label="needs attention" />
+                ) : null}
               </>
             );
             return (
               <li key={one}>
-                {one === 'rehearse' ? (
-                  <span
-                    className={styles.later}
-                    aria-disabled
-                    title="Comes with the simulated printer"
-                  >
+                {View === null ? (
+                  <span className={styles.later} aria-disabled title={comesWith}>
                     {content}
                   </span>
                 ) : (

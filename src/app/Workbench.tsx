@@ -1,8 +1,6 @@
 import { Copy, Download } from 'lucide-react';
-import { lazy, memo, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { z } from 'zod';
-import { ArtworkPanel } from '../features/artwork/ArtworkPanel.tsx';
-import { StackPanel } from '../features/stack/StackPanel.tsx';
 import { Stage } from '../features/stage/Stage.tsx';
 import type { Library } from '../state/library.ts';
 import { ProjectContext, useDocument, type OpenProject } from '../state/project-context.ts';
@@ -12,22 +10,15 @@ import appStyles from './App.module.css';
 import { Failsafe } from '../ui/Failsafe.tsx';
 import { Ledger } from './Ledger.tsx';
 import { Overlays } from './Overlays.tsx';
-import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
-import { watchKeeper } from './watch-keeper.ts';
 import { RestMark } from './RestMark.tsx';
 import { Trail } from './Trail.tsx';
 import { useAutosave } from './use-autosave.ts';
 import { SkipLinks } from '../ui/SkipLinks.tsx';
-import {
-  downloadProject,
-  EDGES,
-  useCommandKeys,
-  useCommands,
-  type Overlay,
-} from './use-commands.ts';
+import { downloadProject, useCommandKeys, useCommands } from './use-commands.ts';
 import { useHistoryKeys } from './use-history-keys.ts';
 import { onPutByElsewhere } from './unsaved.ts';
 import { useSoleTab } from './use-sole-tab.ts';
+import { EDGES, entryOf, OPEN_STOPS, type Overlay } from './stops.tsx';
 import styles from './Workbench.module.css';
 
 interface WorkbenchProps {
@@ -41,15 +32,6 @@ interface WorkbenchProps {
   readonly onFree: () => void;
 }
 
-const loadRelief = async () => ({
-  default: (await import('../features/relief/ReliefPanel.tsx')).ReliefPanel,
-});
-const loadSheet = async () => ({
-  default: (await import('../features/sheet/SheetPage.tsx')).SheetPage,
-});
-const ReliefPanel = lazy(loadRelief);
-const SheetPage = lazy(loadSheet);
-
 /** Rest before the later stops are loaded ahead of being entered, ms: the picture comes first. */
 const LOAD_AHEAD_MS = 3000;
 
@@ -58,7 +40,7 @@ function useLaterStops(): void {
   useEffect(() => {
     const timer = setTimeout(() => {
       // One that cannot be loaded now is asked for again when it is entered.
-      void Promise.allSettled([loadRelief(), loadSheet()]);
+      void Promise.allSettled(OPEN_STOPS.flatMap(({ load }) => (load ? [load()] : [])));
     }, LOAD_AHEAD_MS);
     return () => {
       clearTimeout(timer);
@@ -73,11 +55,6 @@ const BENCH_PLACES = [
   { text: 'To the edges of the section', selector: EDGES },
   { text: 'To the ledger', selector: 'footer button' },
 ];
-const SHEET_PLACES = [
-  { text: 'To the sheet', selector: '#sheet' },
-  { text: 'To what the sheet is told', selector: 'main select' },
-];
-
 /** What was opened has the focus, not the page: the keyboard goes on from there. */
 function useFocusOnOpening(): void {
   useEffect(() => {
@@ -88,7 +65,6 @@ function useFocusOnOpening(): void {
 
 // None of them depends on what the bench itself follows.
 const QuietStage = memo(Stage);
-const QuietStackPanel = memo(StackPanel);
 const QuietLedger = memo(Ledger);
 
 /** One open project with all its stops. */
@@ -118,10 +94,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
   const open = useCallback((next: Overlay) => {
     setOverlay(next);
   }, []);
-  const find = useCallback(() => {
-    setOverlay('find');
-  }, []);
-  const watches = useMemo(() => watchKeeper(library, project.id), [library, project.id]);
+  const entry = entryOf(stop);
   const commands = useCommands(project, stop, open);
   useCommandKeys(commands, project, open);
   useHistoryKeys(project.documents);
@@ -145,10 +118,12 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
     };
   }, [memoryOnly]);
 
+  const { View } = entry;
+  const tools = View ? <View onOverlay={open} library={library} /> : null;
   return (
     <div className={styles.bench}>
       <RestMark saveStatus={saveState} known={role !== 'asking'} />
-      <SkipLinks targets={stop === 'sheet' ? SHEET_PLACES : BENCH_PLACES} />
+      <SkipLinks targets={entry.places ?? BENCH_PLACES} />
       <Trail
         stop={stop}
         saveState={saveState}
@@ -179,34 +154,24 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
           </Button>
         </p>
       ) : null}
-      {stop === 'sheet' || stop === 'rehearse' ? (
+      {entry.whole ? (
         <Failsafe of={stop}>
-          <Suspense fallback={<p role="status">Opening the swap sheet</p>}>
-            <SheetPage
-              watches={watches}
-              onPrinters={() => {
-                goTo(PRINTERS_PATH);
-              }}
-              onBack={() => {
-                goTo(pathOf(project.id, 'relief'));
-              }}
-            />
-          </Suspense>
+          <Suspense fallback={<p role="status">Opening {entry.name}</p>}>{tools}</Suspense>
         </Failsafe>
       ) : (
-        <main className={styles.split} tabIndex={-1}>
-          <h1 className="visually-hidden">{name}</h1>
-          <QuietStage />
-          <aside className={styles.side} id="tools" tabIndex={-1} aria-label="Tools of this stop">
-            <Failsafe of={stop}>
-              {stop === 'artwork' ? <ArtworkPanel /> : null}
-              {stop === 'stack' ? <QuietStackPanel onFind={find} /> : null}
-              <Suspense>{stop === 'relief' ? <ReliefPanel /> : null}</Suspense>
-            </Failsafe>
-          </aside>
-        </main>
+        <>
+          <main className={styles.split} tabIndex={-1}>
+            <h1 className="visually-hidden">{name}</h1>
+            <QuietStage />
+            <aside className={styles.side} id="tools" tabIndex={-1} aria-label="Tools of this stop">
+              <Failsafe of={stop}>
+                <Suspense>{tools}</Suspense>
+              </Failsafe>
+            </aside>
+          </main>
+          <QuietLedger />
+        </>
       )}
-      {stop === 'sheet' ? null : <QuietLedger />}
       <Failsafe of={overlay ?? 'none'}>
         <Overlays
           overlay={overlay}

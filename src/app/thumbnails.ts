@@ -1,6 +1,6 @@
 import type { Library } from '../state/library.ts';
 import type { OpenProject } from '../state/project-context.ts';
-import { makeThumbnail } from './open-project.ts';
+import { makeThumbnail } from './session/open-project.ts';
 
 /** Rest after the last change before a thumbnail is made, ms: it is for the shelf, and must never hold a save up. */
 const REST_MS = 1500;

@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import { followSaves, type SaveStatus } from '../state/autosave.ts';
 import type { Library } from '../state/library.ts';
 import type { OpenProject } from '../state/project-context.ts';
-import { saveProject } from './open-project.ts';
+import { saveProject } from './session/open-project.ts';
 import { followThumbnails } from './thumbnails.ts';
 import { forgetUnsaved, putByUnsaved } from './unsaved.ts';
 import type { TabRole } from './use-sole-tab.ts';

@@ -1,20 +1,13 @@
-import { skipTo } from '../ui/SkipLinks.tsx';
 import { useEffect, useMemo, useRef } from 'react';
-import { RULES } from '../features/stack/RulePanel.tsx';
 import { VIEWS } from '../features/stage/StageTools.tsx';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { writeProjectFile } from '../state/project-file.ts';
-import { showTrueSize, STOPS, SURROUNDS, type Stop } from '../state/view-store.ts';
-import { chooseHeightRule } from '../state/edits/height-edits.ts';
-import { holdTotalHeight } from '../state/edits/band-edits.ts';
+import { showTrueSize, SURROUNDS, type Stop } from '../state/view-store.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
 import { setTheme, THEMES } from './theme.ts';
-import { STOP_NAMES } from './words.ts';
-
-/** What is laid over the workbench. */
-export type Overlay = 'palette' | 'shortcuts' | 'versions' | 'find';
+import { entryOf, OPEN_STOPS, type Overlay, type StopEntry } from './stops.tsx';
 
 /** Saves the project as a file of its own. */
 export function downloadProject(project: OpenProject): void {
@@ -38,19 +31,18 @@ export function useCommands(
 ): readonly NamedCommand[] {
   return useMemo(() => {
     const { documents, views } = project;
-    const at = STOPS.indexOf(stop);
-    const stopCommand = (to: Stop, keys?: string): NamedCommand => ({
+    const at = OPEN_STOPS.indexOf(entryOf(stop));
+    const stopCommand = ({ stop: to, name }: StopEntry, keys?: string): NamedCommand => ({
       id: `stop-${to}${keys ?? ''}`,
       group: 'Go to',
-      text: STOP_NAMES[to],
+      text: name,
       ...(keys ? { keys } : {}),
       run: () => {
         goTo(pathOf(project.id, to));
       },
     });
-    const enterable = STOPS.filter((one) => one !== 'rehearse');
-    const previous = enterable[at - 1];
-    const next = enterable[at + 1];
+    const previous = OPEN_STOPS[at - 1];
+    const next = OPEN_STOPS[at + 1];
     const commands: NamedCommand[] = [
       ...VIEWS.map(({ value: view, text }, i) => ({
         id: `view-${view}`,
@@ -103,42 +95,7 @@ export function useCommands(
           views.setState({ pins: [] });
         },
       },
-      ...RULES.map(({ value: rule, text }) => ({
-        id: `rule-${rule}`,
-        group: 'Heights',
-        text: `Height rule: ${text}`,
-        run: () => {
-          documents.getState().change(chooseHeightRule(rule));
-        },
-      })),
-      {
-        id: 'hold-total',
-        group: 'Stack',
-        text: 'Hold the total height, or let it go',
-        keys: 'H',
-        run: () => {
-          const { document, change } = documents.getState();
-          change(holdTotalHeight(!document.stack.holdTotal));
-        },
-      },
-      {
-        id: 'edges',
-        group: 'Stack',
-        text: 'To the edges of the section',
-        keys: 'E',
-        run: () => {
-          skipTo({ selector: EDGES });
-        },
-      },
-      {
-        id: 'find',
-        group: 'Stack',
-        text: 'Find a stack',
-        keys: 'S',
-        run: () => {
-          onOverlay('find');
-        },
-      },
+      ...OPEN_STOPS.flatMap((entry) => entry.commands?.(project, onOverlay) ?? []),
       {
         id: 'undo',
         group: 'Project',
@@ -174,7 +131,7 @@ export function useCommands(
           downloadProject(project);
         },
       },
-      ...enterable.map((one) => stopCommand(one)),
+      ...OPEN_STOPS.map((one) => stopCommand(one)),
       ...(previous ? [{ ...stopCommand(previous, ','), text: 'Stop before this one' }] : []),
       ...(next ? [{ ...stopCommand(next, '.'), text: 'Next stop' }] : []),
       {
@@ -214,9 +171,6 @@ export function useCommands(
     return commands;
   }, [project, stop, onOverlay]);
 }
-
-/** The edges of the section, by a CSS selector: the first one is the lowest. */
-export const EDGES = '[role="slider"][id^="edge-"]';
 
 /** Keys mean something else while one types, or while something is open that listens to them itself. */
 function isTaken(target: EventTarget | null): boolean {

@@ -1,16 +1,6 @@
 import type { PrinterJsonFault } from '#core/formats/rack/printer-json.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import type { Notice } from '#core/heights/notices.ts';
-import type { Stop } from '../state/view-store.ts';
-
-/** What the stops are called. */
-export const STOP_NAMES: Readonly<Record<Stop, string>> = {
-  artwork: 'Artwork',
-  stack: 'Stack',
-  relief: 'Relief',
-  sheet: 'Swap sheet',
-  rehearse: 'Rehearse',
-};
 
 /** Why a file of printers was not taken in. */
 export function describePrinterJsonFault({

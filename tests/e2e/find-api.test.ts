@@ -3,7 +3,7 @@ import type { Server } from 'node:http';
 import { expect } from 'chai';
 import { startServer } from '../../server.mjs';
 
-const root = new URL('../../demo', import.meta.url);
+const root = new URL('../../demo/', import.meta.url);
 const image = readFileSync(new URL('art/dome-badge.png', root)).toString('base64');
 const rack = readFileSync(new URL('rack.csv', root), 'utf8');
 

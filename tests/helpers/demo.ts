@@ -13,7 +13,7 @@ import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import { DEMO_PROJECTS } from '../../demo/projects.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
 
-const root = new URL('../../demo', import.meta.url);
+const root = new URL('../../demo/', import.meta.url);
 
 /** The demo rack by id. */
 export function demoFilaments(): FilamentTable {

@@ -1,6 +1,6 @@
 import { ImagePlus } from 'lucide-react';
-import { useDropzone } from 'react-dropzone';
 import { Button } from '../../ui/Button.tsx';
+import { FileDrop } from '../../ui/FileDrop.tsx';
 import { Progress } from '../../ui/Progress.tsx';
 import styles from './Shelf.module.css';
 
@@ -15,44 +15,39 @@ interface NewProjectProps {
 
 /** Where a picture or a project file is dropped or chosen. */
 export function NewProject({ busy, trouble, onFile, onCancel }: NewProjectProps) {
-  // Which kinds are taken is decided by looking into the file, not by its name: names lie.
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    multiple: false,
-    noClick: true,
-    noKeyboard: true,
-    disabled: busy !== null,
-    onDrop: ([file]) => {
-      if (file) onFile(file);
-    },
-  });
   return (
-    <div className={styles.drop} data-active={isDragActive} {...getRootProps()}>
-      <input
-        {...getInputProps({ 'aria-label': 'Picture or project file' })}
-        data-testid="file-input"
-      />
-      {busy ? (
-        <Progress label={`Opening ${busy.name}`} fraction={busy.fraction} onCancel={onCancel} />
-      ) : (
+    <FileDrop
+      className={styles.drop}
+      onFile={onFile}
+      disabled={busy !== null}
+      field={{ label: 'Picture or project file', testId: 'file-input' }}
+    >
+      {(_over, choose) => (
         <>
-          <ImagePlus size={26} strokeWidth={1.5} aria-hidden />
-          <div className={styles.dropText}>
-            <strong>New from picture</strong>
-            <span>
-              Drop a PNG, JPEG, WebP, AVIF, GIF or BMP here, or a .strata project. It stays on this
-              computer.
-            </span>
-          </div>
-          <Button look="main" onClick={open}>
-            Choose a file
-          </Button>
+          {busy ? (
+            <Progress label={`Opening ${busy.name}`} fraction={busy.fraction} onCancel={onCancel} />
+          ) : (
+            <>
+              <ImagePlus size={26} strokeWidth={1.5} aria-hidden />
+              <div className={styles.dropText}>
+                <strong>New from picture</strong>
+                <span>
+                  Drop a PNG, JPEG, WebP, AVIF, GIF or BMP here, or a .strata project. It stays on
+                  this computer.
+                </span>
+              </div>
+              <Button look="main" onClick={choose}>
+                Choose a file
+              </Button>
+            </>
+          )}
+          {trouble ? (
+            <p className={styles.trouble} role="alert" data-testid="file-trouble">
+              {trouble}
+            </p>
+          ) : null}
         </>
       )}
-      {trouble ? (
-        <p className={styles.trouble} role="alert" data-testid="file-trouble">
-          {trouble}
-        </p>
-      ) : null}
-    </div>
+    </FileDrop>
   );
 }

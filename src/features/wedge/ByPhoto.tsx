@@ -1,5 +1,5 @@
 import { ImageUp } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { Quad } from '#core/wedge/straighten.ts';
 import { groundColours } from '#core/wedge/wedge-relief.ts';
 import {
@@ -10,6 +10,7 @@ import {
 } from '../../platform/fault-words.ts';
 import type { OpenedPhoto, WedgePhotoAnswer } from '../../workers/photo/jobs.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FileDrop } from '../../ui/FileDrop.tsx';
 import { CornerPicker } from './CornerPicker.tsx';
 import { FitReport } from './FitReport.tsx';
 import styles from './Wedge.module.css';
@@ -43,7 +44,6 @@ export function ByPhoto(props: WedgePartProps) {
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [simulated, setSimulated] = useState(false);
-  const chooser = useRef<HTMLInputElement>(null);
 
   useEffect(
     () => () => {
@@ -143,106 +143,86 @@ export function ByPhoto(props: WedgePartProps) {
   const read = answer?.read;
   const fit = answer?.fit;
   return (
-    <div
+    <FileDrop
       className={styles.photoSplit}
-      onDragOver={(event) => {
-        event.preventDefault();
-      }}
-      onDrop={(event) => {
-        event.preventDefault();
-        const [file] = event.dataTransfer.files;
-        if (file) void takeFile(file);
-      }}
+      onFile={(file) => void takeFile(file)}
+      field={{ label: 'Photo of the wedge', testId: 'wedge-photo', accept: 'image/*' }}
     >
-      <section className={styles.photoSide} aria-label="Photo">
-        <div className={styles.actions}>
-          <span className={styles.says}>From above, in even light, on something dark</span>
-          <span className={styles.spacer} />
-          <Button onClick={() => void takeDemo()}>Try a simulated photo</Button>
-          <Button
-            look="main"
-            icon={<ImageUp size={16} aria-hidden />}
-            onClick={() => chooser.current?.click()}
-          >
-            Choose a photo
-          </Button>
-          <input
-            ref={chooser}
-            type="file"
-            accept="image/*"
-            className="visually-hidden"
-            tabIndex={-1}
-            aria-label="Photo of the wedge"
-            data-testid="wedge-photo"
-            onChange={(event) => {
-              const [file] = event.target.files ?? [];
-              if (file) void takeFile(file);
-              event.target.value = '';
-            }}
-          />
-        </div>
-        {trouble ? <p role="alert">{trouble}</p> : null}
-        {photo && corners ? (
-          <>
-            <CornerPicker {...photo} corners={corners} onChange={setCorners} />
-            <p className={styles.says}>
-              Put the corners on those of the print: 1 where the number 1 stands, then round with
-              the clock.
-            </p>
-          </>
-        ) : (
-          <div className={styles.empty}>
-            Drop a photo of the printed wedge here. It stays on this computer.
-          </div>
-        )}
-      </section>
-      <section className={styles.view} aria-label="Reading" aria-busy={busy}>
-        {simulated ? (
-          <p className={styles.says}>
-            A simulated photo of a wedge of Rust from a spool whose label is wrong. Keep its value
-            only for Rust.
-          </p>
-        ) : null}
-        {read && !read.ok ? (
-          <p role="alert" data-testid="photo-fault">
-            {describePhotoFault(read.fault)}
-          </p>
-        ) : null}
-        {fit && !fit.ok ? (
-          <p role="alert" data-testid="fit-fault">
-            The photo can be read, but {describeWedgeFitFault(fit.fault)}
-          </p>
-        ) : null}
-        {read?.ok && fit?.ok && answer?.straight ? (
-          <FitReport
-            filament={filament}
-            plan={plan.value}
-            fit={fit.value}
-            doubts={read.value.doubts.map(describePhotoDoubt)}
-            straight={answer.straight}
-            slant={read.value.slant}
-            onKeep={(withColour) => {
-              onSave({
-                ...filament,
-                ...(withColour ? { colour: fit.value.colour } : {}),
-                transmissionMm: Number(fit.value.transmissionMm.toFixed(3)),
-                basis: { kind: 'hiding' },
-                found: 'photo',
-                uncertainty: Number(fit.value.uncertainty.toFixed(4)),
-                scatterSlope: Number(fit.value.scatterSlope.toFixed(4)),
-                reading: read.value.reading,
-              });
-            }}
-          />
-        ) : null}
-        {!answer && busy ? <p role="status">Reading the photo</p> : null}
-        {!photo ? (
-          <p className={styles.says}>
-            The grounds are {white.name} and {black.name}, with {plan.value.stepsMm.length} steps up
-            to {plan.value.stepsMm.at(-1)} mm, as planned under &quot;Print it&quot;.
-          </p>
-        ) : null}
-      </section>
-    </div>
+      {(_over, choose) => (
+        <>
+          <section className={styles.photoSide} aria-label="Photo">
+            <div className={styles.actions}>
+              <span className={styles.says}>From above, in even light, on something dark</span>
+              <span className={styles.spacer} />
+              <Button onClick={() => void takeDemo()}>Try a simulated photo</Button>
+              <Button look="main" icon={<ImageUp size={16} aria-hidden />} onClick={choose}>
+                Choose a photo
+              </Button>
+            </div>
+            {trouble ? <p role="alert">{trouble}</p> : null}
+            {photo && corners ? (
+              <>
+                <CornerPicker {...photo} corners={corners} onChange={setCorners} />
+                <p className={styles.says}>
+                  Put the corners on those of the print: 1 where the number 1 stands, then round
+                  with the clock.
+                </p>
+              </>
+            ) : (
+              <div className={styles.empty}>
+                Drop a photo of the printed wedge here. It stays on this computer.
+              </div>
+            )}
+          </section>
+          <section className={styles.view} aria-label="Reading" aria-busy={busy}>
+            {simulated ? (
+              <p className={styles.says}>
+                A simulated photo of a wedge of Rust from a spool whose label is wrong. Keep its
+                value only for Rust.
+              </p>
+            ) : null}
+            {read && !read.ok ? (
+              <p role="alert" data-testid="photo-fault">
+                {describePhotoFault(read.fault)}
+              </p>
+            ) : null}
+            {fit && !fit.ok ? (
+              <p role="alert" data-testid="fit-fault">
+                The photo can be read, but {describeWedgeFitFault(fit.fault)}
+              </p>
+            ) : null}
+            {read?.ok && fit?.ok && answer?.straight ? (
+              <FitReport
+                filament={filament}
+                plan={plan.value}
+                fit={fit.value}
+                doubts={read.value.doubts.map(describePhotoDoubt)}
+                straight={answer.straight}
+                slant={read.value.slant}
+                onKeep={(withColour) => {
+                  onSave({
+                    ...filament,
+                    ...(withColour ? { colour: fit.value.colour } : {}),
+                    transmissionMm: Number(fit.value.transmissionMm.toFixed(3)),
+                    basis: { kind: 'hiding' },
+                    found: 'photo',
+                    uncertainty: Number(fit.value.uncertainty.toFixed(4)),
+                    scatterSlope: Number(fit.value.scatterSlope.toFixed(4)),
+                    reading: read.value.reading,
+                  });
+                }}
+              />
+            ) : null}
+            {!answer && busy ? <p role="status">Reading the photo</p> : null}
+            {!photo ? (
+              <p className={styles.says}>
+                The grounds are {white.name} and {black.name}, with {plan.value.stepsMm.length}{' '}
+                steps up to {plan.value.stepsMm.at(-1)} mm, as planned under &quot;Print it&quot;.
+              </p>
+            ) : null}
+          </section>
+        </>
+      )}
+    </FileDrop>
   );
 }

@@ -1,20 +1,20 @@
-import type { SavedState } from '../state/autosave.ts';
-import { createDocumentStore, type History } from '../state/document-store.ts';
-import type { Library } from '../state/library.ts';
-import { followDocument } from '../state/live-print.ts';
-import { heightRequest, shownSamplesOf, stackOf } from '../state/document-facts.ts';
-import type { ProjectDocument } from '../state/project-document.ts';
-import type { OpenProject } from '../state/project-context.ts';
-import { planningFilaments } from '../state/rack-store.ts';
-import { createVersionStore, type NamedVersion } from '../state/versions.ts';
-import { createViewStore } from '../state/view-store.ts';
-import type { JobOptions } from '../workers/client.ts';
-import type { ArtworkWorker } from '../workers/start-worker.ts';
-import type { OpenedArtwork } from '../workers/artwork/jobs.ts';
-import { startArtworkWorker, startExportWorker } from '../workers/start-worker.ts';
-import { describePictureFault } from '../platform/fault-words.ts';
-import { readUnpacked, type PackedProject } from '../state/project-file.ts';
-import { describeProjectFault } from '../platform/fault-words.ts';
+import type { SavedState } from '../../state/autosave.ts';
+import { createDocumentStore, type History } from '../../state/document-store.ts';
+import type { Library } from '../../state/library.ts';
+import { followDocument } from '../../state/live-print.ts';
+import { heightRequest, shownSamplesOf, stackOf } from '../../state/document-facts.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
+import type { OpenProject } from '../../state/project-context.ts';
+import { planningFilaments } from '../../state/rack-store.ts';
+import { createVersionStore, type NamedVersion } from '../../state/versions.ts';
+import { createViewStore } from '../../state/view-store.ts';
+import type { JobOptions } from '../../workers/client.ts';
+import type { ArtworkWorker } from '../../workers/start-worker.ts';
+import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
+import { startArtworkWorker, startExportWorker } from '../../workers/start-worker.ts';
+import { describePictureFault } from '../../platform/fault-words.ts';
+import { readUnpacked, type PackedProject, type PackedVersion } from '../../state/project-file.ts';
+import { describeProjectFault } from '../../platform/fault-words.ts';
 
 /** Something the maker has to be told in words; nothing else has changed. */
 export class Refusal extends Error {
@@ -26,6 +26,13 @@ export interface LoadedArtwork {
   readonly worker: ArtworkWorker;
   readonly opened: OpenedArtwork;
   readonly bytes: Uint8Array<ArrayBuffer>;
+}
+
+/** What was taken in: the picture in its worker, and the project that was made of it. */
+export interface TakenIn {
+  readonly loaded: LoadedArtwork;
+  readonly document: ProjectDocument;
+  readonly versions?: readonly PackedVersion[] | undefined;
 }
 
 /**

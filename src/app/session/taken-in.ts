@@ -1,0 +1,104 @@
+import { toast } from 'sonner';
+import { DEMO_ASSETS } from '../../../demo/assets.ts';
+import { demoFilaments } from '../../../demo/filaments.ts';
+import type { DemoProject } from '../../../demo/projects.ts';
+import { looksLikeProject } from '#core/formats/project/strata-file.ts';
+import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
+import { nameFromFile, newProject, type IncomingArtwork } from '../../state/new-project.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
+import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
+import { loadArtwork, loadProjectFile, Refusal, type LoadedArtwork } from './open-project.ts';
+import type { ProjectSession } from './project-session.ts';
+
+/** A picture as a new project is told of it. */
+function incoming(
+  fileName: string,
+  { kind, digest, width, height, histogram, box }: OpenedArtwork,
+): Pick<IncomingArtwork, 'artwork' | 'histogram'> {
+  return { artwork: { fileName, kind, digest, width, height, box }, histogram };
+}
+
+/** A picture of which nothing would be printed begins no project. */
+function refuseEmpty(loaded: LoadedArtwork): LoadedArtwork {
+  if (loaded.opened.transparentShare < 1) return loaded;
+  loaded.worker.close();
+  throw new Refusal(
+    'The picture is fully transparent, so nothing of it would be printed. Choose one with something on it.',
+  );
+}
+
+/** A project file whose picture has another size than it says is opened with the real one, and that is said. */
+function tellOtherSize(
+  { artwork: { file } }: ProjectDocument,
+  { width, height }: OpenedArtwork,
+): void {
+  if (file.width !== width || file.height !== height)
+    toast(
+      `The file says that its picture is ${file.width} x ${file.height} pixels. It is ${width} x ${height}, and is sized by that.`,
+      { duration: 10_000 },
+    );
+}
+
+/** Takes a picture or a project file in. */
+export async function takeFile(session: ProjectSession, file: File): Promise<void> {
+  session.setTrouble(null);
+  if (file.size > MOST_PICTURE_BYTES) {
+    session.setTrouble(
+      `${file.name}: The file is larger than 200 MB. Save the picture as JPEG or PNG at a smaller size.`,
+    );
+    return;
+  }
+  let bytes: Uint8Array<ArrayBuffer>;
+  try {
+    bytes = new Uint8Array(await file.arrayBuffer());
+  } catch {
+    session.setTrouble(
+      `${file.name}: The file cannot be read any more. Was it moved? Choose it again.`,
+    );
+    return;
+  }
+  await session.takeIn(file.name, async (options, { rack }) => {
+    if (looksLikeProject(bytes)) {
+      const { packed, loaded } = await loadProjectFile(bytes, options);
+      tellOtherSize(packed.document, loaded.opened);
+      return { loaded, document: packed.document, versions: packed.versions };
+    }
+    const loaded = refuseEmpty(await loadArtwork(bytes, options));
+    if (rack.length === 0)
+      toast(
+        'Your rack is empty, so this begins with a plain black and a plain white. Put your filaments into the rack.',
+        { duration: 10_000 },
+      );
+    const picture = { name: nameFromFile(file.name), ...incoming(file.name, loaded.opened) };
+    return { loaded, document: newProject(picture, rack) };
+  });
+}
+
+/** Begins with one of the demo pictures; with the demo's own stack and rule where `demo` is given. */
+export async function takeDemo(
+  session: ProjectSession,
+  name: string,
+  file: string,
+  demo: DemoProject | null,
+): Promise<void> {
+  const url = DEMO_ASSETS[file]?.url;
+  if (!url) return;
+  try {
+    const answer = await fetch(url);
+    if (!answer.ok) throw new Error(`status ${answer.status}`);
+    const bytes = new Uint8Array(await answer.arrayBuffer());
+    await session.takeIn(name, async (options, { rack }) => {
+      const loaded = await loadArtwork(bytes, options);
+      const picture = { name: demo?.name ?? name, ...incoming(`${name}.png`, loaded.opened) };
+      const document = demo
+        ? // A demo comes with its own filaments, whatever the maker's rack holds.
+          newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments())
+        : newProject(picture, rack);
+      return { loaded, document };
+    });
+  } catch (error) {
+    session.setTrouble(
+      `${name}: the picture could not be loaded (${error instanceof Error ? error.message : String(error)}). Is the app still running?`,
+    );
+  }
+}

@@ -1,0 +1,185 @@
+import { lazy, memo, useMemo, type ComponentType } from 'react';
+import type { Notice } from '#core/heights/notices.ts';
+import { ArtworkPanel } from '../features/artwork/ArtworkPanel.tsx';
+import { RULES } from '../features/stack/RulePanel.tsx';
+import { StackPanel } from '../features/stack/StackPanel.tsx';
+import { holdTotalHeight } from '../state/edits/band-edits.ts';
+import { chooseHeightRule } from '../state/edits/height-edits.ts';
+import type { Library } from '../state/library.ts';
+import { useProject, type OpenProject } from '../state/project-context.ts';
+import type { Stop } from '../state/view-store.ts';
+import type { NamedCommand } from '../ui/CommandPalette.tsx';
+import { skipTo, type SkipTarget } from '../ui/SkipLinks.tsx';
+import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
+import { watchKeeper } from './watch-keeper.ts';
+
+/** What is laid over the workbench. */
+export type Overlay = 'palette' | 'shortcuts' | 'versions' | 'find';
+
+/** What the bench gives to the stop that it shows. */
+export interface StopProps {
+  readonly onOverlay: (overlay: Overlay) => void;
+  readonly library: Library;
+}
+
+/** One stop on the way from the picture to the print: all that the bench, the trail and the commands know of it. */
+export interface StopEntry {
+  readonly stop: Stop;
+  readonly name: string;
+  /** Its tools, beside the stage; or, with `whole`, all that lies under the trail. Null where it is still to come. */
+  readonly View: ComponentType<StopProps> | null;
+  readonly whole?: boolean;
+  /** Why it cannot be entered yet. */
+  readonly comesWith?: string;
+  /** Loads its code ahead, where that comes late. */
+  readonly load?: () => Promise<unknown>;
+  /** Notices that are attended to here. */
+  readonly notices: readonly Notice['code'][];
+  readonly commands?: (
+    project: OpenProject,
+    onOverlay: (overlay: Overlay) => void,
+  ) => readonly NamedCommand[];
+  /** Where the keyboard can go at once; places of the stage where nothing is said. */
+  readonly places?: readonly SkipTarget[];
+}
+
+/** The edges of the section, by a CSS selector: the first one is the lowest. */
+export const EDGES = '[role="slider"][id^="edge-"]';
+
+// It depends on nothing that the bench itself follows.
+const QuietStackPanel = memo(StackPanel);
+
+function StackStop({ onOverlay }: StopProps) {
+  const find = useMemo(
+    () => () => {
+      onOverlay('find');
+    },
+    [onOverlay],
+  );
+  return <QuietStackPanel onFind={find} />;
+}
+
+const loadRelief = async () => ({
+  default: (await import('../features/relief/ReliefPanel.tsx')).ReliefPanel,
+});
+const loadSheet = async () => ({
+  default: (await import('../features/sheet/SheetPage.tsx')).SheetPage,
+});
+const ReliefPanel = lazy(loadRelief);
+const SheetPage = lazy(loadSheet);
+
+function SheetStop({ library }: StopProps) {
+  const { id } = useProject();
+  const watches = useMemo(() => watchKeeper(library, id), [library, id]);
+  return (
+    <SheetPage
+      watches={watches}
+      onPrinters={() => {
+        goTo(PRINTERS_PATH);
+      }}
+      onBack={() => {
+        goTo(pathOf(id, 'relief'));
+      }}
+    />
+  );
+}
+
+/** The stops in the order of the way. Another one is an entry here, its name in `STOPS`, and its feature. */
+export const STOP_ENTRIES: readonly StopEntry[] = [
+  {
+    stop: 'artwork',
+    name: 'Artwork',
+    View: () => <ArtworkPanel />,
+    notices: ['nothing-printed'],
+  },
+  {
+    stop: 'stack',
+    name: 'Stack',
+    View: StackStop,
+    notices: [
+      'no-room',
+      'few-heights',
+      'squeezed',
+      'thin-base',
+      'dark-hides',
+      'never-shows',
+      'same-neighbours',
+      'unused-band',
+      'idle-layers',
+    ],
+    commands: ({ documents }, onOverlay) => [
+      ...RULES.map(({ value: rule, text }) => ({
+        id: `rule-${rule}`,
+        group: 'Heights',
+        text: `Height rule: ${text}`,
+        run: () => {
+          documents.getState().change(chooseHeightRule(rule));
+        },
+      })),
+      {
+        id: 'hold-total',
+        group: 'Stack',
+        text: 'Hold the total height, or let it go',
+        keys: 'H',
+        run: () => {
+          const { document, change } = documents.getState();
+          change(holdTotalHeight(!document.stack.holdTotal));
+        },
+      },
+      {
+        id: 'edges',
+        group: 'Stack',
+        text: 'To the edges of the section',
+        keys: 'E',
+        run: () => {
+          skipTo({ selector: EDGES });
+        },
+      },
+      {
+        id: 'find',
+        group: 'Stack',
+        text: 'Find a stack',
+        keys: 'S',
+        run: () => {
+          onOverlay('find');
+        },
+      },
+    ],
+  },
+  {
+    stop: 'relief',
+    name: 'Relief',
+    View: () => <ReliefPanel />,
+    load: loadRelief,
+    notices: ['finer-than-line'],
+  },
+  {
+    stop: 'sheet',
+    name: 'Swap sheet',
+    View: SheetStop,
+    whole: true,
+    load: loadSheet,
+    notices: [],
+    places: [
+      { text: 'To the sheet', selector: '#sheet' },
+      { text: 'To what the sheet is told', selector: 'main select' },
+    ],
+  },
+  {
+    stop: 'rehearse',
+    name: 'Rehearse',
+    View: null,
+    comesWith: 'Comes with the simulated printer',
+    notices: [],
+  },
+];
+
+/** The stops that can be entered. */
+export const OPEN_STOPS = STOP_ENTRIES.filter(({ View }) => View !== null);
+
+/** What is known of a stop; of one that cannot be entered yet, what is known of the one before it. */
+export function entryOf(stop: Stop): StopEntry {
+  const at = STOP_ENTRIES.findIndex((entry) => entry.stop === stop);
+  const open = STOP_ENTRIES.slice(0, at + 1).filter(({ View }) => View !== null);
+  return open.at(-1) ?? (STOP_ENTRIES[0] as StopEntry);
+}

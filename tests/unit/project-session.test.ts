@@ -1,0 +1,197 @@
+import 'fake-indexeddb/auto';
+import { expect } from 'chai';
+import { IDBFactory } from 'fake-indexeddb';
+import { ProjectSession } from '../../src/app/session/project-session.ts';
+import { scaleLayers } from '../../src/state/edits/band-edits.ts';
+import { renameProject } from '../../src/state/edits/project-edits.ts';
+import { isUnreadable, Library } from '../../src/state/library.ts';
+import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
+import type { ArtworkJobs, OpenedArtwork } from '../../src/workers/artwork/jobs.ts';
+import { PICTURE, testDocument } from '../helpers/documents.ts';
+import { FILAMENTS } from '../helpers/stacks.ts';
+
+const RACK = Object.values(FILAMENTS);
+const later = (ms = 0): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** A picture that is decoded when it is told to be, and whether its worker still lives. */
+interface Decoding {
+  readonly done: () => void;
+  ended: boolean;
+}
+
+function surroundings() {
+  const decodings: Decoding[] = [];
+  const told: string[] = [];
+  const around = {
+    at: null as string | null,
+    closed: 0,
+    addressed: () => around.at,
+    go: (id: string) => {
+      around.at = id;
+    },
+    tell: (text: string) => told.push(text),
+    tellTrouble: (error: Error) => told.push(error.message),
+    onClosed: () => {
+      around.closed += 1;
+    },
+    load: (bytes: Uint8Array<ArrayBuffer>) => {
+      const port: WorkerPort<ArtworkJobs> = {
+        postMessage: () => undefined,
+        addEventListener: () => undefined,
+        terminate: () => undefined,
+      };
+      const worker = new WorkerClient<ArtworkJobs>(() => port);
+      const opened = {
+        kind: 'png',
+        width: 300,
+        height: 200,
+        box: { left: 0, top: 0, width: 1, height: 1 },
+      } as OpenedArtwork;
+      return new Promise<{
+        worker: typeof worker;
+        opened: OpenedArtwork;
+        bytes: Uint8Array<ArrayBuffer>;
+      }>((resolve) => {
+        const decoding: Decoding = {
+          done: () => {
+            resolve({ worker, opened, bytes });
+          },
+          ended: false,
+        };
+        const { retire, close } = worker;
+        worker.retire = () => {
+          decoding.ended = true;
+          close.call(worker);
+          return retire.call(worker);
+        };
+        decodings.push(decoding);
+      });
+    },
+  };
+  return { around, decodings, told };
+}
+
+async function shelved() {
+  globalThis.indexedDB = new IDBFactory();
+  const library = new Library(RACK);
+  for (const id of ['a', 'b'])
+    await library.saveProject(id, {
+      document: renameProject(`Project ${id}`)(testDocument()),
+      versions: [],
+      artwork: PICTURE,
+    });
+  const made = surroundings();
+  const session = new ProjectSession(library, made.around as never);
+  const visit = (id: string | null): void => {
+    made.around.at = id;
+    session.follow(id);
+  };
+  const names = (): string | undefined =>
+    session.store.getState().project?.documents.getState().document.name;
+  /** Waits until so many pictures were asked for. */
+  const decoding = async (n: number): Promise<void> => {
+    while (made.decodings.length < n) await later(1);
+  };
+  return { library, session, visit, names, decoding, ...made };
+}
+
+describe('the session of a project', () => {
+  it('opens what the address names, and closes it when the address leaves', async () => {
+    const { session, visit, names, decoding, decodings, around } = await shelved();
+    visit('a');
+    expect(session.store.getState().busy?.name).to.equal('the project');
+    await decoding(1);
+    decodings[0]?.done();
+    await later(5);
+    expect(names()).to.equal('Project a');
+    expect(session.store.getState().busy).to.equal(null);
+    // Nothing is opened a second time.
+    visit('a');
+    await later(5);
+    expect(decodings).to.have.length(1);
+    visit(null);
+    await later(5);
+    expect(session.store.getState().project).to.equal(null);
+    expect([decodings[0]?.ended, around.closed]).to.deep.equal([true, 1]);
+  });
+
+  it('only the last wish counts, in whichever order they end', async () => {
+    const { visit, names, decoding, decodings } = await shelved();
+    visit('a');
+    await decoding(1);
+    visit('b');
+    await decoding(2);
+    decodings[1]?.done();
+    await later(5);
+    expect(names()).to.equal('Project b');
+    decodings[0]?.done();
+    await later(5);
+    expect(names()).to.equal('Project b');
+    expect(decodings.map(({ ended }) => ended)).to.deep.equal([true, false]);
+  });
+
+  it('what is taken in has its address in the same turn as it is open; leaving gives it up', async () => {
+    const { session, around, names, decodings, decoding } = await shelved();
+    const seen: (string | null)[] = [];
+    session.store.subscribe(({ project }, before) => {
+      if (project && project !== before.project)
+        void Promise.resolve().then(() => seen.push(around.at === project.id ? 'together' : null));
+    });
+    const take = (): Promise<void> =>
+      session.takeIn('new.png', async () => ({
+        loaded: await around.load(PICTURE),
+        document: renameProject('New')(testDocument()),
+      }));
+    const taken = take();
+    await decoding(1);
+    decodings[0]?.done();
+    await taken;
+    expect([names(), seen]).to.deep.equal(['New', ['together']]);
+    const second = take();
+    await decoding(2);
+    session.cancel();
+    decodings[1]?.done();
+    await second;
+    expect(session.store.getState().busy).to.equal(null);
+    expect([names(), decodings[1]?.ended]).to.deep.equal(['New', true]);
+  });
+
+  it('says why something cannot be opened, and forgets it with the next wish', async () => {
+    const { session, visit, decoding, decodings } = await shelved();
+    visit('gone');
+    await later(20);
+    expect(session.store.getState().trouble).to.match(/cannot be opened.*not in this browser/);
+    visit('a');
+    expect(session.store.getState().trouble).to.equal(null);
+    await decoding(1);
+    decodings[0]?.done();
+    await later(5);
+    expect(session.store.getState().trouble).to.equal(null);
+  });
+
+  it('splits off a copy with what was done here, once, and leaves the other as it was', async () => {
+    const { library, session, visit, decoding, decodings, around, told } = await shelved();
+    visit('a');
+    await decoding(1);
+    decodings[0]?.done();
+    await later(5);
+    const { project } = session.store.getState();
+    project?.documents.getState().change(scaleLayers(40));
+    session.split();
+    session.split();
+    while (around.at === 'a') await later(1);
+    const { at } = around;
+    expect(session.store.getState().project).to.include({ id: at, opening: project?.opening });
+    expect(told).to.deep.equal(['Your change is kept in Project a copy']);
+    const copy = await library.getProject(at ?? '');
+    const own = await library.getProject('a');
+    const layers = [copy, own].map((entry) =>
+      entry && !isUnreadable(entry)
+        ? entry.document.stack.bands.reduce((sum, band) => sum + band.layers, 0)
+        : null,
+    );
+    expect(layers[0]).to.equal(40);
+    expect(layers[1]).to.not.equal(40);
+    expect(await library.listProjects()).to.have.length(3);
+  });
+});
