@@ -1,19 +1,9 @@
 import { clamp } from '#core/base/numbers.ts';
 import { Columns2, Wand2 } from 'lucide-react';
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
-import type { FindCells } from '#core/find/clusters.ts';
+import { useCallback, useEffect, useState } from 'react';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { describeFindFault } from '../../platform/fault-words.ts';
-import {
-  NOTHING_FOUND,
-  runSearch,
-  withSuggestion,
-  type FindProgress,
-} from '../../state/find-session.ts';
-import { strokesOf } from '../../state/strokes.ts';
-import { shownSamplesOf } from '../../state/document-facts.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import { takeSuggestion } from '../../state/edits/project-edits.ts';
 import type { SuggestedStack } from '../../workers/find/jobs.ts';
@@ -29,6 +19,8 @@ import { recall, remember } from '../../platform/browser/remembered.ts';
 import styles from './Find.module.css';
 import { FoundStacks } from './FoundStacks.tsx';
 import { ImportanceTools } from './ImportanceTools.tsx';
+import type { FindProgress } from '../../state/find-session.ts';
+import { useSearch } from './use-search.ts';
 
 const FOUND_RULES = [
   { value: 'closest', text: 'Closest blend' },
@@ -48,14 +40,11 @@ const EFFORTS = [
 /** How much is looked at is a matter of the maker's patience: the last choice is the first of the next search. */
 const EFFORT = 'find-effort';
 
-/** The seed of the first search; the same request always gives the same answer. */
-const SEED = 1;
-
 const ANY = '';
 
 /** Looks for the best order and heights from the filaments at hand; what is found is shown on the stage as it comes. */
 export function FindPanel({ onClose }: { readonly onClose: () => void }) {
-  const { rack, live, documents, views, worker } = useProject();
+  const { rack, live, documents, views } = useProject();
   const change = useDocument((state) => state.change);
   const present = documents.getState().document;
   const [mostSwaps, setMostSwaps] = useState(clamp(present.stack.bands.length - 1, 1, MOST_SWAPS));
@@ -78,50 +67,13 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const [wishes, setWishes] = useState<ReadonlyMap<string, Wish>>(new Map());
   const [bottom, setBottom] = useState(ANY);
   const [top, setTop] = useState(ANY);
-  const [progress, setProgress] = useState<FindProgress>(NOTHING_FOUND);
-  const stop = useRef<(() => void) | null>(null);
-  const began = useRef(0);
 
   const wishOf = (id: string, onHand: boolean): Wish =>
     wishes.get(id) ?? (onHand ? 'may' : 'never');
   const candidates = rack.filter(({ id, onHand }) => wishOf(id, onHand) !== 'never');
-  const show = useCallback(
-    (stack: SuggestedStack | null): void => {
-      live.preview(stack ? withSuggestion(documents.getState().document, stack, rack) : null);
-    },
-    [live, documents, rack],
-  );
-
-  const begin = async (improve = false): Promise<void> => {
-    stop.current?.();
-    const start = new AbortController();
-    stop.current = () => {
-      start.abort();
-    };
-    // At once, so that what the last search found is not taken for what this one will.
-    setProgress({ ...NOTHING_FOUND, running: true });
-    began.current = performance.now();
-    const failed = (error: Error): void => {
-      toast.error(`The search stopped: ${error.message}. Nothing was changed.`);
-    };
-    let cells: FindCells;
-    try {
-      const { document } = documents.getState();
-      cells = await worker.run('colours', {
-        samples: shownSamplesOf(document),
-        importance: strokesOf(document.artwork.masks.importance),
-      });
-    } catch (error) {
-      if (!start.signal.aborted) {
-        setProgress(NOTHING_FOUND);
-        failed(error instanceof Error ? error : new Error(String(error)));
-      }
-      return;
-    }
-    // Closed, or begun again, while the colours were on their way: nothing may start after that.
-    if (start.signal.aborted) return;
+  const { progress, began, show, begin, halt, end } = useSearch((improve) => {
     const {
-      stack: { grid, bands },
+      stack: { bands },
       heights: { leastLayers },
     } = documents.getState().document;
     const used = new Set(bands.map(({ filamentId }) => filamentId));
@@ -130,56 +82,38 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       : candidates;
     const roomFor = (wanted: number, needed: number): number =>
       improve ? Math.max(wanted, needed) : wanted;
-    stop.current = runSearch(
-      {
-        cells,
-        filaments: allowed,
-        grid,
-        rule,
-        mostSwaps: roomFor(mostSwaps, bands.length - 1),
-        mostLayers: roomFor(mostLayers, totalLayers(bands)),
-        leastLayers: Math.min(leastLayers, mostLayers),
-        leastPerBand: improve
-          ? Math.min(leastPerBand, ...bands.map(({ layers }) => layers))
-          : leastPerBand,
-        // What is improved is what is there; wishes are for stacks that begin anew.
-        must: improve
-          ? []
-          : candidates
-              .filter(({ id, onHand }) => wishOf(id, onHand) === 'must')
-              .map(({ id }) => id),
-        bottom: improve || bottom === ANY ? null : bottom,
-        top: improve || top === ANY ? null : top,
-        start: improve ? bands : null,
-        rare,
-        sturdy,
-        seconds: Number(effort),
-        seed: SEED,
-      },
-      rack.filter((one) => !allowed.includes(one) && wishes.get(one.id) !== 'never'),
-      (next) => {
-        setProgress(next);
-        if (next.best) show(next.best);
-      },
-      failed,
-    );
-  };
+    return {
+      filaments: allowed,
+      rule,
+      mostSwaps: roomFor(mostSwaps, bands.length - 1),
+      mostLayers: roomFor(mostLayers, totalLayers(bands)),
+      leastLayers: Math.min(leastLayers, mostLayers),
+      leastPerBand: improve
+        ? Math.min(leastPerBand, ...bands.map(({ layers }) => layers))
+        : leastPerBand,
+      // What is improved is what is there; wishes are for stacks that begin anew.
+      must: improve
+        ? []
+        : candidates.filter(({ id, onHand }) => wishOf(id, onHand) === 'must').map(({ id }) => id),
+      bottom: improve || bottom === ANY ? null : bottom,
+      top: improve || top === ANY ? null : top,
+      start: improve ? bands : null,
+      rare,
+      sturdy,
+      seconds: Number(effort),
+      extra: rack.filter((one) => !allowed.includes(one) && wishes.get(one.id) !== 'never'),
+    };
+  });
   const comparing = useView(({ sides }) => sides[0] === 'present');
   const endCompare = useCallback((): void => {
     if (views.getState().sides[0] === 'present')
       views.setState({ view: 'print', sides: ['artwork', 'print'] });
   }, [views]);
-  const halt = (): void => {
-    stop.current?.();
-    stop.current = null;
-    setProgress((before) => ({ ...before, running: false }));
-  };
   // It begins as the panel opens, and nothing of it is left when it closes.
   useEffect(() => {
     void begin();
     return () => {
-      stop.current?.();
-      live.preview(null);
+      end();
       endCompare();
       views.setState({ brush: null });
     };

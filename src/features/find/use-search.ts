@@ -1,0 +1,102 @@
+import { useCallback, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import type { FindRequest } from '#core/find/request.ts';
+import type { Filament } from '#core/stack/filament.ts';
+import { shownSamplesOf } from '../../state/document-facts.ts';
+import {
+  NOTHING_FOUND,
+  runSearch,
+  withSuggestion,
+  type FindProgress,
+} from '../../state/find-session.ts';
+import { useProject } from '../../state/project-context.ts';
+import { strokesOf } from '../../state/strokes.ts';
+import type { SuggestedStack } from '../../workers/find/jobs.ts';
+
+/** The seed of the first search; the same request always gives the same answer. */
+const SEED = 1;
+
+/** What is looked for; the picture and the layers are the project's own. */
+export interface Wanted extends Omit<FindRequest, 'cells' | 'grid' | 'seed'> {
+  /** Filaments that are not at hand: which of them would help is told in the end. */
+  readonly extra: readonly Filament[];
+}
+
+interface Search {
+  readonly progress: FindProgress;
+  /** When the last search began, ms by `performance.now`. */
+  readonly began: { readonly current: number };
+  /** Shows a stack on the stage without its being chosen; null goes back. */
+  readonly show: (stack: SuggestedStack | null) => void;
+  /** Begins a search, from nothing or from the present stack, in the place of the one that runs. */
+  readonly begin: (improve?: boolean) => Promise<void>;
+  /** Ends the search with what it has. */
+  readonly halt: () => void;
+  /** Ends the search and forgets it. */
+  readonly end: () => void;
+}
+
+/**
+ * Searches for the open project, one after the other.
+ * @param wanted what is looked for at that moment
+ */
+export function useSearch(wanted: (improve: boolean) => Wanted): Search {
+  const { rack, live, documents, worker } = useProject();
+  const [progress, setProgress] = useState<FindProgress>(NOTHING_FOUND);
+  const stop = useRef<(() => void) | null>(null);
+  const began = useRef(0);
+  const show = useCallback(
+    (stack: SuggestedStack | null): void => {
+      live.preview(stack ? withSuggestion(documents.getState().document, stack, rack) : null);
+    },
+    [live, documents, rack],
+  );
+
+  const begin = async (improve = false): Promise<void> => {
+    stop.current?.();
+    const start = new AbortController();
+    stop.current = () => {
+      start.abort();
+    };
+    // At once, so that what the last search found is not taken for what this one will.
+    setProgress({ ...NOTHING_FOUND, running: true });
+    began.current = performance.now();
+    const failed = (error: Error): void => {
+      toast.error(`The search stopped: ${error.message}. Nothing was changed.`);
+    };
+    try {
+      const { document } = documents.getState();
+      const cells = await worker.run('colours', {
+        samples: shownSamplesOf(document),
+        importance: strokesOf(document.artwork.masks.importance),
+      });
+      // Closed, or begun again, while the colours were on their way: nothing may start after that.
+      if (start.signal.aborted) return;
+      const { extra, ...request } = wanted(improve);
+      const { grid } = documents.getState().document.stack;
+      stop.current = runSearch(
+        { ...request, cells, grid, seed: SEED },
+        extra,
+        (next) => {
+          setProgress(next);
+          if (next.best) show(next.best);
+        },
+        failed,
+      );
+    } catch (error) {
+      if (start.signal.aborted) return;
+      setProgress(NOTHING_FOUND);
+      failed(error instanceof Error ? error : new Error(String(error)));
+    }
+  };
+  const halt = (): void => {
+    stop.current?.();
+    stop.current = null;
+    setProgress((before) => ({ ...before, running: false }));
+  };
+  const end = (): void => {
+    stop.current?.();
+    live.preview(null);
+  };
+  return { progress, began, show, begin, halt, end };
+}
