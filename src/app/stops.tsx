@@ -7,7 +7,7 @@ import { holdTotalHeight } from '../state/edits/band-edits.ts';
 import { chooseHeightRule } from '../state/edits/height-edits.ts';
 import type { Library } from '../state/library.ts';
 import { useProject, type OpenProject } from '../state/project-context.ts';
-import type { Stop } from '../state/view-store.ts';
+import { STOPS, type Stop } from '../state/view-store.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { skipTo, type SkipTarget } from '../ui/SkipLinks.tsx';
 import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
@@ -84,16 +84,13 @@ function SheetStop({ library }: StopProps) {
   );
 }
 
-/** The stops in the order of the way. Another one is an entry here, its name in `STOPS`, and its feature. */
-export const STOP_ENTRIES: readonly StopEntry[] = [
-  {
-    stop: 'artwork',
+const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
+  artwork: {
     name: 'Artwork',
     View: () => <ArtworkPanel />,
     notices: ['nothing-printed'],
   },
-  {
-    stop: 'stack',
+  stack: {
     name: 'Stack',
     View: StackStop,
     notices: [
@@ -146,15 +143,13 @@ export const STOP_ENTRIES: readonly StopEntry[] = [
       },
     ],
   },
-  {
-    stop: 'relief',
+  relief: {
     name: 'Relief',
     View: () => <ReliefPanel />,
     load: loadRelief,
     notices: ['finer-than-line'],
   },
-  {
-    stop: 'sheet',
+  sheet: {
     name: 'Swap sheet',
     View: SheetStop,
     whole: true,
@@ -165,14 +160,16 @@ export const STOP_ENTRIES: readonly StopEntry[] = [
       { text: 'To what the sheet is told', selector: 'main select' },
     ],
   },
-  {
-    stop: 'rehearse',
+  rehearse: {
     name: 'Rehearse',
     View: null,
     comesWith: 'Comes with the simulated printer',
     notices: [],
   },
-];
+};
+
+/** The stops in the order of the way. */
+export const STOP_ENTRIES: readonly StopEntry[] = STOPS.map((stop) => ({ stop, ...ENTRIES[stop] }));
 
 /** The stops that can be entered. */
 export const OPEN_STOPS = STOP_ENTRIES.filter(({ View }) => View !== null);

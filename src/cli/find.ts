@@ -24,6 +24,7 @@ export async function runFind(args: string[]): Promise<object> {
       top: { type: 'string' },
       all: { type: 'boolean' },
       sturdy: { type: 'boolean' },
+      importance: { type: 'string' },
       out: { type: 'string' },
     },
   });
@@ -32,7 +33,11 @@ export async function runFind(args: string[]): Promise<object> {
   const imageName = required(values.image, 'image');
   const rackCsv = await readText(rackName);
   const image = await readInput(imageName);
-  const { answer, stack } = await runFindJob({ image, imageName, rackCsv, rackName }, values);
+  const { importance: maskName, ...options } = values;
+  const mask =
+    maskName === undefined ? undefined : { bytes: await readInput(maskName), name: maskName };
+  const source = { image, imageName, rackCsv, rackName, mask };
+  const { answer, stack } = await runFindJob(source, options);
   await writeFile(out, `${JSON.stringify(stack, null, 2)}\n`);
   return answer;
 }

@@ -2,7 +2,7 @@ import { parseArgs } from 'node:util';
 import { digestBytes } from '#core/base/stamp.ts';
 import { coloursOfRamp } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import { HEIGHT_RULES, type HeightRule, type HeightRuleKind } from '#core/heights/height-rules.ts';
+import type { HeightRule } from '#core/heights/height-rules.ts';
 import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
 import { ReliefPlan, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
@@ -58,9 +58,12 @@ function readOptions(args: string[]) {
   return parseArgs({ args, options: OPTIONS, allowPositionals: true });
 }
 
+/** The rules that are to be had here: those that need no settings of their own. */
+const PLAIN_RULES = ['tone', 'closest', 'flat'] as const;
+
 /** The rule that was asked for, with what it takes from stack and picture. */
 function ruleOf(
-  kind: HeightRuleKind,
+  kind: (typeof PLAIN_RULES)[number],
   stack: Stack,
   filaments: FilamentTable,
   artwork: SampledArtwork,
@@ -72,7 +75,7 @@ function ruleOf(
       return { kind, tone: PLAIN_TONE, ...calming };
     case 'closest':
       return { kind, colours: coloursOfRamp(ramp), ...calming };
-    default: {
+    case 'flat': {
       const tops = bandTops(bandEnds(stack.bands), ramp);
       return { kind, flat: flatOfPicture(artwork.cells(), tops.length, tops), ...calming };
     }
@@ -89,9 +92,9 @@ function checkSamples({ columns, rows }: SampleGrid): void {
 /** A relief from a picture, a rack, a stack and options. */
 async function jobOfPicture(values: Values): Promise<ReliefJob> {
   const imagePath = required(values.image, 'image');
-  const kind = HEIGHT_RULES.find((known) => known === (values.rule ?? 'tone'));
+  const kind = PLAIN_RULES.find((known) => known === (values.rule ?? 'tone'));
   if (!kind)
-    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${HEIGHT_RULES.join(', ')}.`);
+    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${PLAIN_RULES.join(', ')}.`);
   if (values.smooth === true && kind !== 'flat')
     throw new BadInput('--smooth is for flat areas alone. Add --rule flat, or leave it out.');
   if (values['sample-mm'] !== undefined && values['detail-mm'] !== undefined)

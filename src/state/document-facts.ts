@@ -1,15 +1,14 @@
 import { tidyMm } from '#core/base/numbers.ts';
 import { coarsenSamples, planSamples, type SampleGrid } from '#core/relief/sampling.ts';
-import { aimColours, coloursOfRamp, onlyBands } from '#core/heights/closest.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import { padOfShape } from '#core/relief/shape.ts';
 import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
-import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
+import { ruleOfHeights } from './slices/heights.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */
@@ -90,32 +89,8 @@ export function pieceSizeOf(document: Sized): {
 }
 
 /** The height rule of a document with all that it needs. */
-export function ruleOf(document: ProjectDocument): HeightRule {
-  const {
-    heights: { rule, tone, closest, flat, calm, smallestMm },
-    stack: { bands, filaments },
-  } = document;
-  const calming = { calm, smallestMm };
-  switch (rule) {
-    case 'closest': {
-      const ramp = rampOfStack(stackOf(document), filaments);
-      const aimed = aimColours(coloursOfRamp(ramp), closest.aims);
-      const { bandIds } = closest;
-      const allowed = new Set(
-        bands.flatMap(({ id }, i) => (bandIds === null || bandIds.includes(id) ? [i] : [])),
-      );
-      // A choice of bands that are all gone counts as none.
-      const colours = allowed.size > 0 ? onlyBands(aimed, ramp, allowed) : aimed;
-      return { kind: 'closest', colours, ...calming };
-    }
-    case 'flat':
-      // Before the picture was reduced there is nothing to map: tone holds the place.
-      return flat.colours.length > 0
-        ? { kind: 'flat', flat: flat.colours, ...calming }
-        : { kind: 'tone', tone, ...calming };
-    default:
-      return { kind: 'tone', tone, ...calming };
-  }
+export function ruleOf(document: Pick<ProjectDocument, 'heights' | 'stack'>): HeightRule {
+  return ruleOfHeights(document.heights, document.stack, document.stack.filaments);
 }
 
 /** How far smooth outlines of a document may be simplified, mm; undefined where they follow the samples. */

@@ -23,20 +23,20 @@ export function ColourField({ label, value, trouble, onChange }: ColourFieldProp
       </label>
       <span className={styles.row}>
         <input
-          type="color"
-          className={styles.chip}
-          aria-label={`${label}: pick`}
-          value={known.toLowerCase()}
-          onChange={(event) => {
-            onChange(event.target.value);
-          }}
-        />
-        <input
           id={id}
           className={`${fields.control} figures`}
           value={value}
           aria-invalid={trouble !== undefined}
           {...(trouble ? { 'aria-describedby': `${id}-trouble` } : {})}
+          onChange={(event) => {
+            onChange(event.target.value);
+          }}
+        />
+        <input
+          type="color"
+          className={styles.chip}
+          aria-label={`${label}: pick`}
+          value={known.toLowerCase()}
           onChange={(event) => {
             onChange(event.target.value);
           }}

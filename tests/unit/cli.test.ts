@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
 import { unzipSync } from 'fflate';
-import { decode as decodePng } from 'fast-png';
+import { encode as encodePng, decode as decodePng } from 'fast-png';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { formatHex, type Triple } from '#core/colour/srgb.ts';
 import { writeWedgeCsv } from '#core/formats/rack/wedge-csv.ts';
@@ -83,6 +83,16 @@ describe('command line', () => {
     expect(made.meanDeltaE).to.be.closeTo(answer.meanDeltaE, 0.15);
     const again = run('find', ...wanted, '--max-swaps', '3', '--max-layers', '20');
     expect(again.out).to.deep.equal(out);
+    // A mask of the middle grey changes nothing; one that asks for a part of the picture changes what is cheapest.
+    const masked = (name: string, grey: (x: number) => number, width = 50, height = 40) => {
+      const data = new Uint8Array(width * height).map((_, i) => grey(i % width));
+      const path = join(folder, name);
+      writeFileSync(path, encodePng({ width, height, data, channels: 1 }));
+      return run('find', ...wanted, '--max-swaps', '3', '--max-layers', '20', '--importance', path);
+    };
+    expect(masked('even.png', () => 128).out).to.deep.equal(again.out);
+    expect(masked('half.png', (x) => (x < 25 ? 255 : 0)).out).to.not.deep.equal(again.out);
+    expect(masked('wide.png', () => 128, 200, 20).err).to.match(/wide\.png: .*same proportions/);
     const bad = run('find', ...wanted, '--must', 'nowhere');
     expect(bad.status).to.equal(2);
     expect(bad.err).to.contain('nowhere is wanted but not among');

@@ -1,4 +1,4 @@
-import type { Raster } from '../base/raster.ts';
+import type { Raster, RgbaRaster } from '../base/raster.ts';
 import type { ColourCells } from './colour-cells.ts';
 
 /** What a stroke of the importance brush says of the samples under it. */
@@ -39,6 +39,18 @@ export function paintImportance(
       paintCapsule(data, width, height, at(Math.max(0, i - 1)), at(i), reach, MARK_FACTORS[mark]);
   }
   return { width, height, data };
+}
+
+/**
+ * Importance of each sample by the greys of a mask: white counts as under the mark *more*, black as under *less*, the middle
+ * grey (128) and what is cut away as usual, and what lies between in even steps of the factor.
+ */
+export function importanceOfGreys({ width, height, data }: RgbaRaster): Raster<Float32Array> {
+  const greys = Float32Array.from({ length: width * height }, (_, i) => {
+    const [r = 0, g = 0, b = 0, alpha = 0] = data.subarray(4 * i, 4 * i + 4);
+    return alpha === 0 ? 1 : MARK_FACTORS.more ** (((r + g + b) / 3 - 128) / 127);
+  });
+  return { width, height, data: greys };
 }
 
 /** Fills everything within `reach` of the line between two places. */

@@ -1,5 +1,6 @@
 import { BRIGHTNESS_STEPS, lightnessOfStep, type BrightnessMap } from '../artwork/brightness.ts';
 import type { ColourCells } from '../artwork/colour-cells.ts';
+import type { Json } from '../base/canonical-json.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { calmHeights, islandSamples, withoutIslands } from './calm.ts';
@@ -108,4 +109,31 @@ export function heightsByRule(
   return rule.smallestMm > 0
     ? withoutIslands(heights, islandSamples(rule.smallestMm, sampleMm))
     : heights;
+}
+
+/** A rule as plain data, for stamps. What leaves heights as they are is left out, so that it never changes a stamp. */
+export function ruleJson(rule: HeightRule): Json {
+  const calming = {
+    ...(rule.calm > 0 ? { calm: rule.calm } : {}),
+    ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),
+  };
+  switch (rule.kind) {
+    case 'tone': {
+      const { curve, ...points } = rule.tone;
+      return {
+        ...points,
+        ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}),
+        ...calming,
+      };
+    }
+    case 'closest':
+      // What layers aim at follows from the stack, but for bands that are left out and aim colours.
+      return { kind: rule.kind, aims: Array.from(rule.colours, roundedOrNull), ...calming };
+    case 'flat':
+      return { kind: rule.kind, flat: rule.flat.map((colour) => ({ ...colour })), ...calming };
+  }
+}
+
+function roundedOrNull(value: number): number | null {
+  return Number.isNaN(value) ? null : Math.round(value * 1000) / 1000;
 }

@@ -1,7 +1,7 @@
 import { canonicalJson, type Json } from '../base/canonical-json.ts';
 import { PLAIN_SHAPE, type PieceShape } from '../relief/shape.ts';
 import { stampOf } from '../base/stamp.ts';
-import type { HeightRule } from '../heights/height-rules.ts';
+import { ruleJson, type HeightRule } from '../heights/height-rules.ts';
 import type { Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
 import type { SampleGrid } from '../relief/sampling.ts';
@@ -71,31 +71,4 @@ function structureOf({ border, plate, cornerMm, holes }: PieceShape): Json {
     cornerMm,
     holes: holes.map((hole) => ({ ...hole })),
   };
-}
-
-/** A rule as plain data. What leaves heights as they are is left out, so that it never changes a stamp. */
-function ruleJson(rule: HeightRule): Json {
-  const calming = {
-    ...(rule.calm > 0 ? { calm: rule.calm } : {}),
-    ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),
-  };
-  switch (rule.kind) {
-    case 'tone': {
-      const { curve, ...points } = rule.tone;
-      return {
-        ...points,
-        ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}),
-        ...calming,
-      };
-    }
-    case 'closest':
-      // What layers aim at follows from the stack, but for bands that are left out and aim colours.
-      return { kind: rule.kind, aims: Array.from(rule.colours, roundedOrNull), ...calming };
-    default:
-      return { kind: rule.kind, flat: rule.flat.map((colour) => ({ ...colour })), ...calming };
-  }
-}
-
-function roundedOrNull(value: number): number | null {
-  return Number.isNaN(value) ? null : Math.round(value * 1000) / 1000;
 }

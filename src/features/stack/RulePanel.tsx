@@ -1,5 +1,6 @@
 import { GREATEST_ISLAND_MM } from '../../state/slices/heights.ts';
-import type { HeightRuleKind } from '#core/heights/height-rules.ts';
+import type { ComponentType } from 'react';
+import { HEIGHT_RULES, type HeightRuleKind } from '#core/heights/height-rules.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import { chooseHeightRule, setCalm, setSmallestIsland } from '../../state/edits/height-edits.ts';
@@ -11,17 +12,23 @@ import { FlatPanel } from './FlatPanel.tsx';
 import styles from './StackPanel.module.css';
 import { TonePanel } from './TonePanel.tsx';
 
-/** The rules and what they are called. */
-export const RULES: readonly { value: HeightRuleKind; text: string }[] = [
-  { value: 'tone', text: 'Tone' },
-  { value: 'closest', text: 'Closest blend' },
-  { value: 'flat', text: 'Flat areas' },
-];
+/** What the rules are called, and where each is set. */
+const RULE_PANELS: Readonly<
+  Record<HeightRuleKind, { readonly text: string; readonly Panel: ComponentType }>
+> = {
+  tone: { text: 'Tone', Panel: TonePanel },
+  closest: { text: 'Closest blend', Panel: ClosestPanel },
+  flat: { text: 'Flat areas', Panel: FlatPanel },
+};
+
+/** The rules by name, in the order in which they are offered. */
+export const RULES = HEIGHT_RULES.map((value) => ({ value, text: RULE_PANELS[value].text }));
 
 /** How heights follow the picture: the rule, its settings, and what calms all rules. */
 export function RulePanel() {
   const heightRule = useDocument((state) => state.document.heights.rule);
   const change = useDocument((state) => state.change);
+  const { Panel } = RULE_PANELS[heightRule];
   return (
     <div className={styles.tone}>
       <div className={styles.toneHead}>
@@ -35,9 +42,7 @@ export function RulePanel() {
           }}
         />
       </div>
-      {heightRule === 'tone' ? <TonePanel /> : null}
-      {heightRule === 'closest' ? <ClosestPanel /> : null}
-      {heightRule === 'flat' ? <FlatPanel /> : null}
+      <Panel />
       <CalmRow />
     </div>
   );

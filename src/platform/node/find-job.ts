@@ -1,3 +1,7 @@
+import type { ColourCells } from '#core/artwork/colour-cells.ts';
+import { importanceOfCells, importanceOfGreys } from '#core/artwork/importance.ts';
+import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import type { RgbaRaster } from '#core/base/raster.ts';
 import { ReliefPlan } from '#core/plan/relief-plan.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
@@ -43,7 +47,12 @@ export interface FindSource {
   readonly imageName: string;
   readonly rackCsv: string;
   readonly rackName: string;
+  /** A grey picture over the first one: white matters more, black less. */
+  readonly mask?: { readonly bytes: Uint8Array; readonly name: string } | undefined;
 }
+
+/** Proportions of picture and mask may differ by so much: sizes are whole pixels. */
+const PROPORTIONS = 0.02;
 
 const round = (value: number): number => Number(value.toFixed(4));
 
@@ -76,9 +85,10 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
       rows: Math.max(1, Math.round(raster.height * factor)),
     })
     .cells();
+  const importance = source.mask ? await readMask(source.mask, raster, cells) : undefined;
   const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
   const request: FindRequest = {
-    cells,
+    cells: importance ? { ...cells, importance } : cells,
     filaments,
     grid: USUAL_GRID,
     rule,
@@ -119,6 +129,23 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     },
     stack: { layerGrid: USUAL_GRID, bands: bandsOf(best.bands) },
   };
+}
+
+/** How much each colour matters by a mask. */
+async function readMask(
+  { bytes, name }: NonNullable<FindSource['mask']>,
+  picture: RgbaRaster,
+  cells: ColourCells,
+): Promise<Float32Array> {
+  const decoded = await decodePicture(bytes);
+  if (!decoded.ok) throw new BadInput(`${name}: ${describePictureFault(decoded.fault)}`);
+  const { width, height } = decoded.value;
+  if (Math.abs((width * picture.height) / (height * picture.width) - 1) > PROPORTIONS)
+    throw new BadInput(
+      `${name}: it is ${width} x ${height} pixels and the picture ${picture.width} x ${picture.height}. Give a mask of the same proportions.`,
+    );
+  const sampled = sampleArtwork(decoded.value, cells.width, cells.height);
+  return importanceOfCells(cells, importanceOfGreys(sampled));
 }
 
 export type FindJobAnswer = Awaited<ReturnType<typeof runFindJob>>;

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
-import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
+import { aimColours, coloursOfRamp, onlyBands } from '#core/heights/closest.ts';
+import { HEIGHT_RULES, type HeightRule } from '#core/heights/height-rules.ts';
+import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { Band, Stack } from '#core/stack/stack.ts';
 import { GREATEST_CURVE_POINTS, LEAST_CURVE_POINTS } from '#core/heights/tone.ts';
 
 /** Largest islands that can be asked to go, mm. */
@@ -44,3 +47,32 @@ export const heightsSchema = z.object({
   smallestMm: z.number().min(0).max(GREATEST_ISLAND_MM),
   leastLayers: layerNumber,
 });
+
+/** The rule of a heights slice with all that it takes from the stack. */
+export function ruleOfHeights(
+  { rule, tone, closest, flat, calm, smallestMm }: z.infer<typeof heightsSchema>,
+  stack: Omit<Stack, 'bands'> & { readonly bands: readonly (Band & { readonly id: string })[] },
+  filaments: FilamentTable,
+): HeightRule {
+  const calming = { calm, smallestMm };
+  switch (rule) {
+    case 'tone':
+      return { kind: 'tone', tone, ...calming };
+    case 'closest': {
+      const ramp = rampOfStack(stack, filaments);
+      const aimed = aimColours(coloursOfRamp(ramp), closest.aims);
+      const { bandIds } = closest;
+      const allowed = new Set(
+        stack.bands.flatMap(({ id }, i) => (bandIds === null || bandIds.includes(id) ? [i] : [])),
+      );
+      // A choice of bands that are all gone counts as none.
+      const colours = allowed.size > 0 ? onlyBands(aimed, ramp, allowed) : aimed;
+      return { kind: 'closest', colours, ...calming };
+    }
+    case 'flat':
+      // Before the picture was reduced there is nothing to map: tone holds the place.
+      return flat.colours.length > 0
+        ? { kind: 'flat', flat: flat.colours, ...calming }
+        : { kind: 'tone', tone, ...calming };
+  }
+}
