@@ -1,11 +1,12 @@
 import 'fake-indexeddb/auto';
 import { expect } from 'chai';
 import { IDBFactory } from 'fake-indexeddb';
+import type { LoadedArtwork } from '../../src/app/session/open-project.ts';
 import { ProjectSession } from '../../src/app/session/project-session.ts';
 import { scaleLayers } from '../../src/state/edits/band-edits.ts';
 import { renameProject } from '../../src/state/edits/project-edits.ts';
 import { isUnreadable, Library } from '../../src/state/library.ts';
-import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
+import { WorkerClient } from '../../src/workers/client.ts';
 import type { ArtworkJobs, OpenedArtwork } from '../../src/workers/artwork/jobs.ts';
 import { PICTURE, testDocument } from '../helpers/documents.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
@@ -13,10 +14,27 @@ import { FILAMENTS } from '../helpers/stacks.ts';
 const RACK = Object.values(FILAMENTS);
 const later = (ms = 0): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** A picture that is decoded when it is told to be, and whether its worker still lives. */
+/** A worker that does nothing, and knows whether it was sent away. */
+class IdleWorker extends WorkerClient<ArtworkJobs> {
+  sentAway = false;
+  constructor() {
+    super(() => ({
+      postMessage: () => undefined,
+      addEventListener: () => undefined,
+      terminate: () => undefined,
+    }));
+  }
+  override retire(): Promise<void> {
+    this.sentAway = true;
+    this.close();
+    return super.retire();
+  }
+}
+
+/** A picture that is decoded when it is told to be. */
 interface Decoding {
+  readonly worker: IdleWorker;
   readonly done: () => void;
-  ended: boolean;
 }
 
 function surroundings() {
@@ -35,36 +53,16 @@ function surroundings() {
       around.closed += 1;
     },
     load: (bytes: Uint8Array<ArrayBuffer>) => {
-      const port: WorkerPort<ArtworkJobs> = {
-        postMessage: () => undefined,
-        addEventListener: () => undefined,
-        terminate: () => undefined,
-      };
-      const worker = new WorkerClient<ArtworkJobs>(() => port);
-      const opened = {
-        kind: 'png',
-        width: 300,
-        height: 200,
-        box: { left: 0, top: 0, width: 1, height: 1 },
-      } as OpenedArtwork;
-      return new Promise<{
-        worker: typeof worker;
-        opened: OpenedArtwork;
-        bytes: Uint8Array<ArrayBuffer>;
-      }>((resolve) => {
-        const decoding: Decoding = {
+      const worker = new IdleWorker();
+      const box = { left: 0, top: 0, width: 1, height: 1 };
+      const opened = { kind: 'png', width: 300, height: 200, box } as OpenedArtwork;
+      return new Promise<LoadedArtwork>((resolve) => {
+        decodings.push({
+          worker,
           done: () => {
             resolve({ worker, opened, bytes });
           },
-          ended: false,
-        };
-        const { retire, close } = worker;
-        worker.retire = () => {
-          decoding.ended = true;
-          close.call(worker);
-          return retire.call(worker);
-        };
-        decodings.push(decoding);
+        });
       });
     },
   };
@@ -81,7 +79,7 @@ async function shelved() {
       artwork: PICTURE,
     });
   const made = surroundings();
-  const session = new ProjectSession(library, made.around as never);
+  const session = new ProjectSession(library, made.around);
   const visit = (id: string | null): void => {
     made.around.at = id;
     session.follow(id);
@@ -112,7 +110,7 @@ describe('the session of a project', () => {
     visit(null);
     await later(5);
     expect(session.store.getState().project).to.equal(null);
-    expect([decodings[0]?.ended, around.closed]).to.deep.equal([true, 1]);
+    expect([decodings[0]?.worker.sentAway, around.closed]).to.deep.equal([true, 1]);
   });
 
   it('only the last wish counts, in whichever order they end', async () => {
@@ -127,7 +125,7 @@ describe('the session of a project', () => {
     decodings[0]?.done();
     await later(5);
     expect(names()).to.equal('Project b');
-    expect(decodings.map(({ ended }) => ended)).to.deep.equal([true, false]);
+    expect(decodings.map(({ worker }) => worker.sentAway)).to.deep.equal([true, false]);
   });
 
   it('what is taken in has its address in the same turn as it is open; leaving gives it up', async () => {
@@ -153,7 +151,7 @@ describe('the session of a project', () => {
     decodings[1]?.done();
     await second;
     expect(session.store.getState().busy).to.equal(null);
-    expect([names(), decodings[1]?.ended]).to.deep.equal(['New', true]);
+    expect([names(), decodings[1]?.worker.sentAway]).to.deep.equal(['New', true]);
   });
 
   it('says why something cannot be opened, and forgets it with the next wish', async () => {
