@@ -4,6 +4,7 @@ import { downloadFile } from '../../platform/browser/files.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Facts } from '../../ui/Facts.tsx';
+import { Note } from '../../ui/Note.tsx';
 import styles from './ArtworkPanel.module.css';
 
 /** Stop 1: what the picture is, and its file back. */
@@ -29,21 +30,21 @@ export function ArtworkPanel() {
         ]}
       />
       {reducedFrom ? (
-        <p className={styles.note} role="note">
+        <Note tone="attention" role="note">
           The picture has {reducedFrom.width} x {reducedFrom.height} pixels. It was reduced to{' '}
           {artwork.width} x {artwork.height} for work; no nozzle prints finer. The file itself is
           kept as it was.
-        </p>
+        </Note>
       ) : null}
       {transparentShare === 1 ? (
-        <p className={styles.note} role="alert">
+        <Note tone="attention" role="alert">
           The picture is fully transparent: nothing of it is printed. Begin again from a picture
           with something on it.
-        </p>
+        </Note>
       ) : transparentShare > 0 ? (
-        <p className={styles.note} role="note">
+        <Note tone="attention" role="note">
           Transparent parts are not printed: the piece gets the outline of the picture.
-        </p>
+        </Note>
       ) : null}
       <Button
         icon={<Download size={16} aria-hidden />}
@@ -53,9 +54,7 @@ export function ArtworkPanel() {
       >
         Download original
       </Button>
-      <p className={styles.soft}>
-        Nothing leaves this computer: the picture is kept in this browser only.
-      </p>
+      <Note>Nothing leaves this computer: the picture is kept in this browser only.</Note>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { brightnessOf, type Filament } from '#core/stack/filament.ts';
 import { SelectField } from '../../ui/Fields.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
 import styles from './Find.module.css';
 
 /** What a search may do with a filament. */
@@ -24,7 +25,7 @@ export function CandidateList({ rack, wishOf, onWish }: CandidateListProps) {
     <ul className={styles.candidates} data-testid="find-candidates">
       {sorted.map(({ id, name, colour, onHand }) => (
         <li key={id}>
-          <span className={styles.swatch} style={{ background: colour }} />
+          <Swatch colour={colour} widthPx={16} />
           <span className={styles.candidate}>
             {name}
             {onHand ? '' : ', not on hand'}

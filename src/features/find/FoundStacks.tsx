@@ -11,6 +11,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Chart } from '../../ui/Chart.tsx';
 import { hatchInk } from '../../ui/Hatch.tsx';
 import { usePointing } from '../../ui/use-pointing.ts';
+import { Note } from '../../ui/Note.tsx';
 import styles from './Find.module.css';
 
 interface FoundStacksProps {
@@ -91,10 +92,10 @@ export function FoundStacks({ progress, rack, onShow, onApply }: FoundStacksProp
           </ul>
         </section>
       ) : null}
-      <p className={styles.note}>
+      <Note>
         Small figures, and the band around the curve: the colour error when every transmission is 10
         % less or more. Height against the present stack in brackets.
-      </p>
+      </Note>
     </>
   );
 }

@@ -17,6 +17,7 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { SelectField, TextField } from '../../ui/Fields.tsx';
 import { describePrinterFault, FIELD_WORDS } from './printer-words.ts';
+import { Note } from '../../ui/Note.tsx';
 import styles from './Printers.module.css';
 
 type FormValues = Record<PrinterNumber | 'name' | 'widthMm' | 'depthMm' | 'diameterMm', string> & {
@@ -206,9 +207,9 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
             />
           )}
         />
-        <p className={styles.does} data-testid="pause-words">
+        <Note className={styles.does} data-testid="pause-words">
           {PAUSE_WORDS[command].does} <em>{PAUSE_WORDS[command].caution}</em>
-        </p>
+        </Note>
         {command === 'custom' ? (
           <div className={styles.wide}>
             <label className={styles.area}>

@@ -3,6 +3,8 @@ import { useRef, useState } from 'react';
 import { describeBed, type Printer } from '#core/printer/printer.ts';
 import { Button } from '../../ui/Button.tsx';
 import { PrinterForm } from './PrinterForm.tsx';
+import { Panel } from '../../ui/Panel.tsx';
+import { Row, Spacer } from '../../ui/Row.tsx';
 import styles from './Printers.module.css';
 
 interface PrintersPageProps {
@@ -41,13 +43,13 @@ export function PrintersPage({
   const chooser = useRef<HTMLInputElement>(null);
   const chosen = printers.find(({ id }) => id === chosenId) ?? printers[0];
   return (
-    <main className={styles.page}>
+    <Panel of="place" className={styles.page}>
       <h1 className="visually-hidden">Printers</h1>
-      <div className={styles.tools}>
+      <Row>
         <Button look="main" icon={<Plus size={16} aria-hidden />} onClick={onNew}>
           New printer
         </Button>
-        <span className={styles.spacer} />
+        <Spacer />
         {missing > 0 ? (
           <Button icon={<RotateCcw size={16} aria-hidden />} onClick={onBringBack}>
             Bring generic ones back
@@ -76,7 +78,7 @@ export function PrintersPage({
         <Button icon={<Download size={16} aria-hidden />} onClick={onExport}>
           Export
         </Button>
-      </div>
+      </Row>
       {trouble ? (
         <p className={styles.alert} role="alert">
           {trouble}
@@ -154,6 +156,6 @@ export function PrintersPage({
           </section>
         ) : null}
       </div>
-    </main>
+    </Panel>
   );
 }

@@ -15,6 +15,7 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { ColourField } from '../../ui/ColourField.tsx';
 import { SelectField, TextField } from '../../ui/Fields.tsx';
+import { Note } from '../../ui/Note.tsx';
 import styles from './Rack.module.css';
 import { basisOption, FINDING_WORDS, formatTransmission, USUAL_BASES } from './rack-words.ts';
 
@@ -243,12 +244,12 @@ function BasisWords({
   const hidingMm = transmissionIn(optics, { kind: 'hiding' });
   const throughMm = transmissionIn(optics, { kind: 'light-through', threshold: 0.01 });
   return (
-    <p className={styles.says} data-testid="basis-words">
+    <Note data-testid="basis-words">
       {basis.kind === 'hiding'
         ? 'Hiding is the thickness over which black and white look the same. '
         : 'Light through is the thickness that lets this share of a light behind pass; things stop showing through long before, above all in white plastic. '}
       Hiding {formatTransmission(hidingMm)} mm is the same as 1 % light through{' '}
       {formatTransmission(throughMm)} mm.
-    </p>
+    </Note>
   );
 }

@@ -7,6 +7,8 @@ import { Choice } from '../../ui/Choice.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { Facts } from '../../ui/Facts.tsx';
 import { FilamentForm } from './FilamentForm.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Row, Spacer } from '../../ui/Row.tsx';
 import styles from './Rack.module.css';
 import { describeBasis } from '#core/stack/filament-words.ts';
 import { FINDING_WORDS, formatTransmission } from './rack-words.ts';
@@ -50,16 +52,16 @@ export function FilamentSheet(props: FilamentSheetProps) {
       title={filament.name}
       place="wide"
     >
-      <div className={styles.tools}>
+      <Row>
         <Choice label="Part" value={part} options={PARTS} onChange={setPart} />
-        <span className={styles.spacer} />
+        <Spacer />
         <Button icon={<Copy size={15} aria-hidden />} onClick={props.onDuplicate}>
           Duplicate
         </Button>
         <Button icon={<Trash2 size={15} aria-hidden />} onClick={props.onDelete}>
           Delete
         </Button>
-      </div>
+      </Row>
       <div className={styles.sheet}>
         {part === 'looks' ? (
           <SwatchCard filament={planned} black={black} white={white} layerMm={layerMm} />
@@ -105,10 +107,10 @@ function Measured({
           ['Reading', describeReading(reading)],
         ]}
       />
-      <p className={styles.says}>
+      <Note>
         A step wedge is a small print that shows how much shines through. It takes about an hour and
         makes every picture with this filament truer.
-      </p>
+      </Note>
       <div className={styles.actions}>
         {reading?.kind === 'photo' ? (
           <>

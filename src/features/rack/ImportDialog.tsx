@@ -17,6 +17,8 @@ import type { Filament } from '#core/stack/filament.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
 import styles from './Rack.module.css';
 
 /** A file that could be read as a rack, before anything was taken from it. */
@@ -96,7 +98,7 @@ export function ImportDialog({
       title={`Import ${incoming.fileName}`}
       place="large"
     >
-      {incoming.note ? <p className={styles.says}>{incoming.note}</p> : null}
+      {incoming.note ? <Note>{incoming.note}</Note> : null}
       {incoming.kind === 'csv' ? (
         <details open={missing.length > 0}>
           <summary>Columns of the file</summary>
@@ -156,7 +158,7 @@ export function ImportDialog({
               </div>
             ))}
             {rows.length > listed.length ? (
-              <p className={styles.says}>and {rows.length - listed.length} more</p>
+              <Note>and {rows.length - listed.length} more</Note>
             ) : null}
           </div>
         </>
@@ -218,7 +220,7 @@ function RowWords({
   return (
     <>
       <span className={styles.colour}>
-        <span className={styles.swatch} style={{ background: filament.colour }} aria-hidden />
+        <Swatch colour={filament.colour} widthPx={28} />
         {filament.name}
       </span>
       <span>

@@ -20,6 +20,7 @@ import { ChosenTools } from './ChosenTools.tsx';
 import { FilamentForm } from './FilamentForm.tsx';
 import { FilamentSheet } from './FilamentSheet.tsx';
 import { ImportDialog, type IncomingRack } from './ImportDialog.tsx';
+import { Panel } from '../../ui/Panel.tsx';
 import styles from './Rack.module.css';
 import { RackTable } from './RackTable.tsx';
 import { RackTools } from './RackTools.tsx';
@@ -119,7 +120,7 @@ export function RackPage(props: RackPageProps) {
 
   const opened = filaments.find(({ id }) => id === openId);
   return (
-    <main className={styles.page}>
+    <Panel of="place">
       <h1 className="visually-hidden">Rack</h1>
       <RackTools
         {...filtered}
@@ -269,6 +270,6 @@ export function RackPage(props: RackPageProps) {
           }}
         />
       ) : null}
-    </main>
+    </Panel>
   );
 }

@@ -16,6 +16,7 @@ import { brightnessOf, FINDINGS, withoutMeasurement, type Filament } from '#core
 import { describeBasis } from '#core/stack/filament-words.ts';
 import { EditableCell } from './EditableCell.tsx';
 import { FINDING_WORDS, transmissionText } from './rack-words.ts';
+import { Swatch } from '../../ui/Swatch.tsx';
 import styles from './Rack.module.css';
 
 const features = tableFeatures({
@@ -80,7 +81,7 @@ function columnsFor(actions: CellActions) {
       header: 'Colour',
       cell: ({ getValue }) => (
         <span className={styles.colour}>
-          <span className={styles.swatch} style={{ background: getValue() }} aria-hidden />
+          <Swatch colour={getValue()} widthPx={28} />
           <span className="figures">{getValue()}</span>
         </span>
       ),

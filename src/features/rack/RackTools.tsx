@@ -6,6 +6,7 @@ import type { RackStore } from '../../state/rack-store.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
+import { Row, Spacer } from '../../ui/Row.tsx';
 import styles from './Rack.module.css';
 import { ANY, type FilteredRack } from './use-rack-filter.ts';
 
@@ -40,7 +41,7 @@ export function RackTools({
     [filaments],
   );
   return (
-    <div className={styles.tools}>
+    <Row>
       <SearchField
         label="Search the rack"
         placeholder="Name, maker, note"
@@ -90,7 +91,7 @@ export function RackTools({
           ? `${filaments.length} filaments`
           : `${shown.length} of ${filaments.length}`}
       </span>
-      <span className={styles.spacer} />
+      <Spacer />
       <Button
         look="quiet"
         icon={<Undo2 size={16} aria-hidden />}
@@ -151,6 +152,6 @@ export function RackTools({
       <Button look="main" icon={<Plus size={16} aria-hidden />} onClick={onAdd}>
         Add filament
       </Button>
-    </div>
+    </Row>
   );
 }

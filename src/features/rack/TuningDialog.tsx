@@ -7,6 +7,8 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Row } from '../../ui/Row.tsx';
 import styles from './Rack.module.css';
 import { formatTransmission } from './rack-words.ts';
 
@@ -95,7 +97,7 @@ export function TuningDialog({
             <span style={{ background: over(black, CARD_BLACK_MM) }} />
             <span style={{ background: over(white, CARD_WHITE_MM) }} />
           </div>
-          <div className={styles.tools}>
+          <Row>
             <span>Factor</span>
             <RangeSlider
               labels={['Factor']}
@@ -110,13 +112,13 @@ export function TuningDialog({
             <span className="figures" data-testid="tuning-factor">
               {factor.toFixed(2)} x
             </span>
-          </div>
-          <p className={styles.says}>
+          </Row>
+          <Note>
             {filament.name}: {formatTransmission(filament.transmissionMm)} mm on the label is
             planned as {formatTransmission(shown.transmissionMm)} mm. The same factor counts for{' '}
             {filaments.length === 1 ? 'this filament' : `all ${filaments.length} filaments`} with a
             label value.
-          </p>
+          </Note>
         </>
       ) : (
         <p>No filament has a value from a label, so there is nothing to tune.</p>

@@ -15,6 +15,7 @@ import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { Progress } from '../../ui/Progress.tsx';
+import { Note } from '../../ui/Note.tsx';
 import styles from './ReliefPanel.module.css';
 import { sizeWords, useFileSize } from './use-file-size.ts';
 
@@ -137,13 +138,13 @@ export function FilesSection({ trouble }: FilesSectionProps) {
         }}
       />
       {trouble ? (
-        <p className={styles.note} role="alert">
+        <Note tone="attention" role="alert">
           {trouble}
-        </p>
+        </Note>
       ) : (
-        <p className={`${styles.soft} figures`} role="status" data-testid="file-size">
+        <Note className="figures" role="status" data-testid="file-size">
           {saved ? `Saved: ${saved}` : size ? sizeWords(size) : 'working out its size ...'}
-        </p>
+        </Note>
       )}
       {fraction === null ? (
         <div className={styles.row}>
@@ -173,7 +174,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
           onCancel={() => abort.current?.abort()}
         />
       )}
-      {saved ? <p className={styles.soft}>Scale it in X and Y only.</p> : null}
+      {saved ? <Note>Scale it in X and Y only.</Note> : null}
     </section>
   );
 }

@@ -15,6 +15,8 @@ import { joinsWhen } from '../../state/document-store.ts';
 import { setGrid, setLayerHeight, setLeastLayers } from '../../state/edits/piece-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { PanelHeading } from '../../ui/Panel.tsx';
 import styles from './ReliefPanel.module.css';
 
 /** The heights of the layer grid: where they stand in it, and what they are called. */
@@ -63,7 +65,7 @@ export function GridSection() {
   };
   return (
     <>
-      <h2 className={styles.heading}>Layer grid</h2>
+      <PanelHeading>Layer grid</PanelHeading>
       {LAYER_FIELDS.map(([key, label, testId]) => (
         <NumberField
           key={key}
@@ -139,9 +141,9 @@ export function GridSection() {
           )}
         </div>
         {trouble ? (
-          <p className={styles.note} role="alert" data-testid="base-trouble">
+          <Note tone="attention" role="alert" data-testid="base-trouble">
             {trouble}
-          </p>
+          </Note>
         ) : null}
       </details>
     </>

@@ -18,6 +18,8 @@ import { Facts } from '../../ui/Facts.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { FilesSection } from './FilesSection.tsx';
 import { GridSection } from './GridSection.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Panel, PanelHeading } from '../../ui/Panel.tsx';
 import styles from './ReliefPanel.module.css';
 import { ShapeSection } from './ShapeSection.tsx';
 import { SizeSection } from './SizeSection.tsx';
@@ -36,13 +38,13 @@ export function ReliefPanel() {
   const tooMany = samples.columns * samples.rows > MOST_SAMPLES;
   const printedShare = counts ? 1 - (counts[0] ?? 0) / (shown.columns * shown.rows) : 1;
   return (
-    <div className={styles.panel}>
+    <Panel>
       <div className={styles.settings}>
         <SizeSection />
         <ShapeSection />
         <GridSection />
         <FinenessSection />
-        <h2 className={styles.heading}>Result</h2>
+        <PanelHeading>Result</PanelHeading>
         <div data-testid="relief-facts">
           <Facts
             rows={[
@@ -59,9 +61,9 @@ export function ReliefPanel() {
           />
         </div>
         {shown.columns < samples.columns ? (
-          <p className={styles.note}>
+          <Note tone="attention">
             The stage shows {shown.columns} x {shown.rows} of these samples; the file has them all.
-          </p>
+          </Note>
         ) : null}
       </div>
       <FilesSection
@@ -73,7 +75,7 @@ export function ReliefPanel() {
               : null
         }
       />
-    </div>
+    </Panel>
   );
 }
 
@@ -108,13 +110,13 @@ function FinenessSection() {
         }}
       />
       {showFine && share !== null ? (
-        <p className={styles.note} role="status" data-testid="fine-share">
+        <Note tone="attention" role="status" data-testid="fine-share">
           {share === 0
             ? sampleMm >= lineMm
               ? 'A sample is as wide as a line: nothing is finer.'
               : 'Nothing is finer than one line.'
             : `${(100 * share).toFixed(1)} % is finer than one line and may come out as blobs or not at all. More calm, a larger smallest island or a larger piece helps.`}
-        </p>
+        </Note>
       ) : null}
     </>
   );

@@ -23,6 +23,7 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { Note } from '../../ui/Note.tsx';
 import styles from './ReliefPanel.module.css';
 
 const OUTLINE_WORDS: Readonly<Record<PlateOutline, string>> = {
@@ -179,9 +180,9 @@ export function ShapeSection() {
             }}
           />
           {heights && missesPrint(heights, sampleMm, hole) ? (
-            <p className={styles.note} role="status" data-testid="hole-misses">
+            <Note tone="attention" role="status" data-testid="hole-misses">
               Nothing is printed around hole {i + 1}. Move it onto the print.
-            </p>
+            </Note>
           ) : null}
         </div>
       ))}

@@ -27,6 +27,8 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { CheckField, SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { PanelHeading } from '../../ui/Panel.tsx';
 import styles from './ReliefPanel.module.css';
 
 const MISFIT_WORDS = {
@@ -60,7 +62,7 @@ export function SizeSection() {
   const hasMargins = artwork.box !== undefined && artwork.box.width * artwork.box.height < 0.999;
   return (
     <>
-      <h2 className={styles.heading}>Size</h2>
+      <PanelHeading>Size</PanelHeading>
       <NumberField
         label="Width"
         unit="mm"
@@ -182,7 +184,7 @@ export function SizeSection() {
           ))
         : null}
       {wrong.length > 0 && opening ? (
-        <p className={styles.note} role="status" data-testid="misfit">
+        <Note tone="attention" role="status" data-testid="misfit">
           {formatSize(size)}, {thicknessMm} mm thick, is{' '}
           {wrong.map((one) => MISFIT_WORDS[one]).join(' and ')} for{' '}
           {opening.kind === 'bed'
@@ -191,7 +193,7 @@ export function SizeSection() {
               : `a bed of ${opening.widthMm} x ${opening.heightMm} mm`
             : `an opening of ${opening.widthMm} x ${opening.heightMm} mm, ${opening.depthMm ?? 0} mm deep`}
           .
-        </p>
+        </Note>
       ) : null}
     </>
   );

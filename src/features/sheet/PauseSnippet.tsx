@@ -8,6 +8,7 @@ import { downloadFile, fileStem } from '../../platform/browser/files.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { stemOf } from './sheet-words.ts';
+import { Note } from '../../ui/Note.tsx';
 import styles from './SheetPage.module.css';
 
 /** The lines to paste for each swap, for the printer's way to pause or any other. */
@@ -31,9 +32,9 @@ export function PauseSnippet({ sheet }: { readonly sheet: SwapSheet }) {
         }))}
         onChange={setCommand}
       />
-      <p className={styles.does}>
+      <Note>
         {PAUSE_WORDS[chosen].does} {PAUSE_WORDS[chosen].caution}
-      </p>
+      </Note>
       <pre
         className={styles.snippet}
         data-testid="snippet"

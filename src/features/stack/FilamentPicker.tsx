@@ -6,6 +6,7 @@ import { Dialog } from '../../ui/Dialog.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { SearchField } from '../../ui/SearchField.tsx';
 import { usePointing } from '../../ui/use-pointing.ts';
+import { Swatch } from '../../ui/Swatch.tsx';
 import styles from './FilamentPicker.module.css';
 
 const SORTS = [
@@ -165,7 +166,7 @@ function Row({ filament, chosen, note, onTry, onPick }: RowProps) {
           onPick(filament);
         }}
       >
-        <span className={styles.swatch} style={{ background: filament.colour }} />
+        <Swatch colour={filament.colour} widthPx={34} />
         <span className={styles.names}>
           <strong>{filament.name}</strong>
           <span>

@@ -10,6 +10,7 @@ import { REPEATS } from '../../state/document-store.ts';
 import { setFlatColours, setFlatLayers, swapFlatLayers } from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
 import styles from './StackPanel.module.css';
 
 /** The height rule *Flat areas*: the picture reduced to a few colours, each of one height. */
@@ -81,7 +82,7 @@ export function FlatPanel() {
       <ul className={styles.flat} data-testid="flat-colours">
         {rows.map(({ colour, layers: height, i }, place) => (
           <li key={i}>
-            <span className={styles.flatSwatch} style={{ background: colour }} aria-hidden />
+            <Swatch colour={colour} widthPx={26} heightPx={20} />
             <span className="figures">{colour}</span>
             <input
               className={`${styles.layerInput} figures`}

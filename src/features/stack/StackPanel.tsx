@@ -8,6 +8,7 @@ import { FilamentPicker } from './FilamentPicker.tsx';
 import { RackNews } from './RackNews.tsx';
 import { Section } from './Section.tsx';
 import { SectionHead } from './SectionHead.tsx';
+import { Panel } from '../../ui/Panel.tsx';
 import styles from './StackPanel.module.css';
 import { RulePanel } from './RulePanel.tsx';
 
@@ -29,7 +30,7 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
   }, []);
 
   return (
-    <div className={styles.panel}>
+    <Panel>
       <RackNews />
       <QuietRulePanel />
       <SectionHead onFind={onFind} />
@@ -82,6 +83,6 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
           }}
         />
       ) : null}
-    </div>
+    </Panel>
   );
 }

@@ -3,6 +3,8 @@ import { transmissionByEye } from '#core/optics/fit-wedge.ts';
 import { EYE_BASES } from '#core/wedge/wedge-plan.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Facts } from '../../ui/Facts.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Row } from '../../ui/Row.tsx';
 import styles from './Wedge.module.css';
 import { WedgeDrawing } from './WedgeDrawing.tsx';
 import { describeWedgeFault, today, type WedgePartProps } from './wedge-parts.ts';
@@ -26,11 +28,11 @@ export function ByEye({ filament, settings, plan, white, black, onSave }: WedgeP
             ? 'Hold the wedge before a bright lamp in a dark room. Which is the first step through which no light comes any more?'
             : 'Lay the wedge in good light. Compare each step over black with the same step over white. Which is the first at which you cannot tell them apart any more?'}
         </p>
-        <p className={styles.says}>
+        <Note>
           {light
             ? 'This gives a light-through value of about 1 %: eyes give up there. It is common practice, not a standard.'
             : 'This gives a hiding value: the thickness over which black and white grounds look the same.'}
-        </p>
+        </Note>
         {settings.method === 'photo' ? (
           <p role="note">
             This wedge is planned for a photo: its steps end at half the expected transmission,
@@ -88,7 +90,7 @@ export function ByEye({ filament, settings, plan, white, black, onSave }: WedgeP
                 ['So far', `${filament.transmissionMm} mm`],
               ]}
             />
-            <div className={styles.actions}>
+            <Row>
               <Button
                 look="main"
                 onClick={() => {
@@ -105,7 +107,7 @@ export function ByEye({ filament, settings, plan, white, black, onSave }: WedgeP
               >
                 Keep this value
               </Button>
-            </div>
+            </Row>
           </>
         ) : null}
       </section>

@@ -13,6 +13,8 @@ import { Button } from '../../ui/Button.tsx';
 import { FileDrop } from '../../ui/FileDrop.tsx';
 import { CornerPicker } from './CornerPicker.tsx';
 import { FitReport } from './FitReport.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Row, Spacer } from '../../ui/Row.tsx';
 import styles from './Wedge.module.css';
 import { describeWedgeFault, today, type WedgePartProps } from './wedge-parts.ts';
 
@@ -151,22 +153,22 @@ export function ByPhoto(props: WedgePartProps) {
       {(_over, choose) => (
         <>
           <section className={styles.photoSide} aria-label="Photo">
-            <div className={styles.actions}>
+            <Row>
               <span className={styles.says}>From above, in even light, on something dark</span>
-              <span className={styles.spacer} />
+              <Spacer />
               <Button onClick={() => void takeDemo()}>Try a simulated photo</Button>
               <Button look="main" icon={<ImageUp size={16} aria-hidden />} onClick={choose}>
                 Choose a photo
               </Button>
-            </div>
+            </Row>
             {trouble ? <p role="alert">{trouble}</p> : null}
             {photo && corners ? (
               <>
                 <CornerPicker {...photo} corners={corners} onChange={setCorners} />
-                <p className={styles.says}>
+                <Note>
                   Put the corners on those of the print: 1 where the number 1 stands, then round
                   with the clock.
-                </p>
+                </Note>
               </>
             ) : (
               <div className={styles.empty}>
@@ -176,10 +178,10 @@ export function ByPhoto(props: WedgePartProps) {
           </section>
           <section className={styles.view} aria-label="Reading" aria-busy={busy}>
             {simulated ? (
-              <p className={styles.says}>
+              <Note>
                 A simulated photo of a wedge of Rust from a spool whose label is wrong. Keep its
                 value only for Rust.
-              </p>
+              </Note>
             ) : null}
             {read && !read.ok ? (
               <p role="alert" data-testid="photo-fault">
@@ -215,10 +217,10 @@ export function ByPhoto(props: WedgePartProps) {
             ) : null}
             {!answer && busy ? <p role="status">Reading the photo</p> : null}
             {!photo ? (
-              <p className={styles.says}>
+              <Note>
                 The grounds are {white.name} and {black.name}, with {plan.value.stepsMm.length}{' '}
                 steps up to {plan.value.stepsMm.at(-1)} mm, as planned under &quot;Print it&quot;.
-              </p>
+              </Note>
             ) : null}
           </section>
         </>

@@ -6,6 +6,8 @@ import { innerRect, shiftRect, type Slant } from '#core/wedge/slant.ts';
 import type { WedgePlan } from '#core/wedge/wedge-plan.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Facts } from '../../ui/Facts.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
+import { Row, Spacer } from '../../ui/Row.tsx';
 import styles from './Wedge.module.css';
 
 interface FitReportProps {
@@ -81,7 +83,7 @@ export function FitReport({
           [
             'Colour when opaque',
             <span key="colour" className={styles.chips}>
-              <span className={styles.chip} style={{ background: fit.colour }} /> {fit.colour}
+              <Swatch colour={fit.colour} widthPx={34} heightPx={18} /> {fit.colour}
             </span>,
           ],
           ['Difference of measured and fitted', `${fit.meanDeltaE.toFixed(2)} on average`],
@@ -95,7 +97,7 @@ export function FitReport({
           ))}
         </ul>
       ) : null}
-      <div className={styles.actions}>
+      <Row>
         <label className={styles.check}>
           <input
             type="checkbox"
@@ -106,7 +108,7 @@ export function FitReport({
           />
           take the colour too
         </label>
-        <span className={styles.spacer} />
+        <Spacer />
         <Button
           look="main"
           onClick={() => {
@@ -115,7 +117,7 @@ export function FitReport({
         >
           Keep this value
         </Button>
-      </div>
+      </Row>
       <PatchTable patches={fit.patches} />
     </>
   );
@@ -163,8 +165,8 @@ function PatchCells({ patch }: { readonly patch: PatchFit | undefined }) {
   return (
     <>
       <td className={styles.pairCell} data-testid="patch">
-        <span className={styles.chip} style={{ background: cssColour(patch.measured) }} />
-        <span className={styles.chip} style={{ background: cssColour(patch.fitted) }} />
+        <Swatch colour={cssColour(patch.measured)} widthPx={34} heightPx={18} />
+        <Swatch colour={cssColour(patch.fitted)} widthPx={34} heightPx={18} />
       </td>
       <td>{patch.deltaE.toFixed(2)}</td>
     </>

@@ -11,6 +11,8 @@ import { Choice } from '../../ui/Choice.tsx';
 import { Facts } from '../../ui/Facts.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { Note } from '../../ui/Note.tsx';
+import { Row } from '../../ui/Row.tsx';
 import styles from './Wedge.module.css';
 import { WedgeDrawing } from './WedgeDrawing.tsx';
 import { describeWedgeFault, type WedgePartProps } from './wedge-parts.ts';
@@ -85,7 +87,7 @@ export function MakeWedge({
             onSettings({ ...settings, method, topMm: null });
           }}
         />
-        <p className={styles.says}>{METHOD_WORDS[settings.method]}</p>
+        <Note>{METHOD_WORDS[settings.method]}</Note>
         <NumberField
           label="Expected transmission"
           unit="mm"
@@ -210,7 +212,7 @@ export function MakeWedge({
                 </li>
               ))}
             </ol>
-            <div className={styles.actions}>
+            <Row>
               <Button
                 look="main"
                 icon={<Download size={16} aria-hidden />}
@@ -238,7 +240,7 @@ export function MakeWedge({
               >
                 swaps.json
               </Button>
-            </div>
+            </Row>
             {trouble ? <p role="alert">{trouble}</p> : null}
           </>
         ) : (

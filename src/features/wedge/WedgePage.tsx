@@ -7,6 +7,8 @@ import { Choice } from '../../ui/Choice.tsx';
 import { ByEye } from './ByEye.tsx';
 import { ByPhoto } from './ByPhoto.tsx';
 import { MakeWedge } from './MakeWedge.tsx';
+import { Swatch } from '../../ui/Swatch.tsx';
+import { Spacer } from '../../ui/Row.tsx';
 import styles from './Wedge.module.css';
 import type { WedgePageProps } from './wedge-parts.ts';
 
@@ -33,12 +35,12 @@ export function WedgePage(props: WedgePageProps) {
         <Button look="quiet" icon={<ArrowLeft size={16} aria-hidden />} onClick={props.onBack}>
           Rack
         </Button>
-        <span className={styles.swatch} style={{ background: filament.colour }} aria-hidden />
+        <Swatch colour={filament.colour} widthPx={24} />
         <h1 className={styles.title}>
           Step wedge of {filament.name}
           {filament.maker ? `, ${filament.maker}` : ''}
         </h1>
-        <span className={styles.spacer} />
+        <Spacer />
         <Choice label="Step" value={stage} options={STAGES} onChange={setStage} />
       </div>
       {stage === 'make' ? <MakeWedge {...parts} /> : null}
