@@ -1,5 +1,5 @@
 import { Settings2 } from 'lucide-react';
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import { describeBed, unsuitedTo, type Unsuited } from '#core/printer/printer.ts';
 import { MOST_COPIES, WIDEST_SPACING_MM, type Way } from '#core/schedule/pieces.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
@@ -212,22 +212,18 @@ function StartField({
   readonly value: string | null;
   readonly onChange: (value: string | null) => void;
 }) {
-  const id = useId();
   return (
-    <div className={styles.field}>
-      <label htmlFor={id}>Starts</label>
-      <input
-        id={id}
-        type="datetime-local"
-        data-testid="starts-at"
-        value={value ?? ''}
-        onChange={(event) => {
-          const text = event.target.value;
-          if (text === '') onChange(null);
-          else if (!Number.isNaN(Date.parse(text))) onChange(text.slice(0, 16));
-        }}
-      />
-    </div>
+    <TextField
+      label="Starts"
+      type="datetime-local"
+      data-testid="starts-at"
+      value={value ?? ''}
+      onChange={(event) => {
+        const text = event.target.value;
+        if (text === '') onChange(null);
+        else if (!Number.isNaN(Date.parse(text))) onChange(text.slice(0, 16));
+      }}
+    />
   );
 }
 
