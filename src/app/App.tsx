@@ -3,6 +3,7 @@ import { Toaster, toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Library, type ShelfEntry } from '../state/library.ts';
 import { demoFilaments } from '../../demo/filaments.ts';
+import type { DemoProject } from '../../demo/projects.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
 import { Failsafe } from '../ui/Failsafe.tsx';
@@ -35,10 +36,6 @@ const library = new Library(demoFilaments(), undefined, SETTINGS_PUT_BY);
 let onShelfChanged = (): void => undefined;
 
 const placeNow = () => routeOf(window.location.pathname);
-
-type Tail<List extends readonly unknown[]> = List extends readonly [unknown, ...infer Rest]
-  ? Rest
-  : never;
 
 /** One session for the whole visit, too. */
 const session = new ProjectSession(library, {
@@ -78,8 +75,8 @@ const cancel = (): void => {
 const forgetTrouble = (): void => {
   session.setTrouble(null);
 };
-const begin = (...demo: Tail<Parameters<typeof takeDemo>>): Promise<void> =>
-  takeDemo(session, ...demo);
+const begin = (name: string, file: string, demo: DemoProject | null): Promise<void> =>
+  takeDemo(session, name, file, demo);
 
 restoreTheme();
 

@@ -20,6 +20,7 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   find    --image F --rack R.csv --out S.json [--max-swaps 4] [--max-layers 30]
           [--rule closest|tone] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
           [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
+          [--importance MASK]
   wedge fit READINGS.csv
   mesh check FILE.stl|FILE.3mf
 `;

@@ -10,7 +10,7 @@ const MOST_SECONDS = 30;
 
 const text = z.union([z.string(), z.number()]).transform(String).optional();
 
-/** The same options as those of the verb `find`, by the same names; the picture as base64, the rack as CSV text. */
+/** The options of the verb `find`, by the same names, but for its mask; the picture as base64, the rack as CSV text. */
 const bodySchema = z.strictObject({
   image: z.base64(),
   rack: z.string(),
