@@ -6,12 +6,13 @@ const CORE = {
   colour: ['base'],
   optics: ['base', 'colour'],
   artwork: ['base', 'colour'],
+  edit: ['base', 'colour', 'artwork'],
   stack: ['base', 'colour', 'optics'],
   heights: ['base', 'colour', 'optics', 'stack', 'artwork'],
   find: ['base', 'colour', 'optics', 'stack', 'artwork'],
   relief: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights'],
   // One way from a picture to a relief: it puts the stages together, and none of them knows of it.
-  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief'],
+  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'edit', 'heights', 'relief'],
   printer: ['base'],
   schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
@@ -21,6 +22,7 @@ const CORE = {
     'optics',
     'stack',
     'artwork',
+    'edit',
     'heights',
     'relief',
     'printer',
@@ -64,7 +66,7 @@ module.exports = {
     },
     ...Object.entries(CORE).map(([folder, allowed]) => ({
       name: `core-${folder}-order`,
-      comment: 'base < colour < optics < stack < heights, relief < plan, schedule < formats',
+      comment: 'base < colour < optics < stack < heights, relief < plan, schedule < formats; colour < artwork < edit < plan',
       severity: 'error',
       from: { path: `(^|/)src/core/${folder}/` },
       to: {

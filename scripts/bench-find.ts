@@ -6,7 +6,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { findStack } from '../src/core/find/find-stack.ts';
 import { Judge } from '../src/core/find/judge.ts';
-import { makeRandom } from '../src/core/find/random.ts';
+import { makeRandom } from '../src/core/base/random.ts';
 import { firstDraft, limitsOf, type FindRequest } from '../src/core/find/request.ts';
 import { mergeCurves } from '../src/state/find-session.ts';
 import { cellsOf, LARGE, PICTURES, requestOf, SMALL } from './find-bench/cases.ts';

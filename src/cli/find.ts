@@ -2,6 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { required } from '../platform/bad-input.ts';
 import { runFindJob } from '../platform/node/find-job.ts';
+import { readEdits } from './edits.ts';
 import { readInput, readText } from './input.ts';
 
 /** `find ...`: the best stack for a picture from the filaments on hand, written as stack JSON. */
@@ -25,6 +26,7 @@ export async function runFind(args: string[]): Promise<object> {
       all: { type: 'boolean' },
       sturdy: { type: 'boolean' },
       importance: { type: 'string' },
+      edits: { type: 'string' },
       out: { type: 'string' },
     },
   });
@@ -33,10 +35,10 @@ export async function runFind(args: string[]): Promise<object> {
   const imageName = required(values.image, 'image');
   const rackCsv = await readText(rackName);
   const image = await readInput(imageName);
-  const { importance: maskName, ...options } = values;
+  const { importance: maskName, edits, ...options } = values;
   const mask =
     maskName === undefined ? undefined : { bytes: await readInput(maskName), name: maskName };
-  const source = { image, imageName, rackCsv, rackName, mask };
+  const source = { image, imageName, rackCsv, rackName, mask, recipe: await readEdits(edits) };
   const { answer, stack } = await runFindJob(source, options);
   await writeFile(out, `${JSON.stringify(stack, null, 2)}\n`);
   return answer;

@@ -2,6 +2,7 @@ import { BadInput } from '../platform/bad-input.ts';
 
 /** Each verb is loaded when it is called: starting takes no longer than what is used. */
 const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
+  edit: async (args) => (await import('./edit.ts')).runEdit(args),
   ramp: async (args) => (await import('./ramp.ts')).runRamp(args),
   relief: async (args) => (await import('./relief.ts')).runRelief(args),
   find: async (args) => (await import('./find.ts')).runFind(args),
@@ -10,17 +11,19 @@ const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
 };
 
 const HELP = `Usage: npm run -s strata -- VERB ...
+  edit    --image F --edits E.json --out O.png
   ramp    --rack R.csv --stack S.json
   relief  --image F --rack R.csv --stack S.json --out DIR
           [--width-mm 100] [--sample-mm 0.2] [--rule tone|closest|flat] [--least-layers 3]
           [--calm 0] [--nozzle-mm 0.4] [--smooth] [--all-formats] [--base 3x0.24]
+          [--edits E.json]
           [--border-mm W [--border-layers N]] [--corner-mm R] [--holes X,Y,DIAMETER[;...]]
           [--plate rectangle|rounded|circle|own [--plate-margin-mm 3] [--plate-layers N]]
   relief  PROJECT.strata --out DIR [--all-formats]
   find    --image F --rack R.csv --out S.json [--max-swaps 4] [--max-layers 30]
           [--rule closest|tone] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
           [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
-          [--importance MASK]
+          [--importance MASK] [--edits E.json]
   wedge fit READINGS.csv
   mesh check FILE.stl|FILE.3mf
 `;

@@ -1,5 +1,7 @@
 import { parseArgs } from 'node:util';
 import { digestBytes } from '#core/base/stamp.ts';
+import { editsDigest } from '#core/edit/edits-digest.ts';
+import { frameOfEdits } from '#core/edit/frame.ts';
 import { coloursOfRamp } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
@@ -26,6 +28,7 @@ import { describePictureFault } from '../platform/fault-words.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
 import { samplesOf } from '../state/document-facts.ts';
 import { exportRequest, sheetOfDocument } from '../state/project-export.ts';
+import { readEdits } from './edits.ts';
 import { readInput, readProject, readStackAndRack } from './input.ts';
 import { gridWithBase, PIECE_OPTIONS, shapeOf } from './piece-options.ts';
 import { writeRelief, type ReliefJob } from './write-relief.ts';
@@ -43,6 +46,7 @@ const PICTURE_OPTIONS = {
   calm: { type: 'string' },
   'nozzle-mm': { type: 'string' },
   smooth: { type: 'boolean' },
+  edits: { type: 'string' },
   ...PIECE_OPTIONS,
 } as const;
 
@@ -128,16 +132,19 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
   const picture = await decodePicture(bytes);
   if (!picture.ok) throw new BadInput(`${imagePath}: ${describePictureFault(picture.fault)}`);
 
-  const { width, height } = picture.value;
+  const recipe = await readEdits(values.edits);
+  const original = picture.value;
+  const { width, height } = frameOfEdits(original.width, original.height, recipe.edits);
   const samples = planSamples(widthMm, (widthMm * height) / width, sampleMm, padOfShape(shape));
   checkSamples(samples);
-  const plan = new ReliefPlan(picture.value);
+  const plan = new ReliefPlan(original);
   // Without calm every sample gets just what the rule says; islands go with calm.
   const calming = { calm, smallestMm: calm > 0 ? nozzleMm : 0 };
-  const rule = ruleOf(kind, stack, filaments, plan.artwork(samples), calming);
+  const rule = ruleOf(kind, stack, filaments, plan.artwork({ ...samples, recipe }), calming);
   const smoothMm = values.smooth === true ? smoothMmOf(nozzleMm) : undefined;
   const stamp = stampOfExport({
     artworkDigest: digestBytes(bytes),
+    edits: editsDigest(recipe),
     rule,
     leastLayers,
     samples,
@@ -151,6 +158,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
     plan,
     request: {
       ...samples,
+      recipe,
       rule,
       layers,
       leastLayers,

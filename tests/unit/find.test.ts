@@ -16,7 +16,7 @@ import { prepareDifferences, writeDifferences } from '#core/find/fast-difference
 import { findStack } from '#core/find/find-stack.ts';
 import { Judge } from '#core/find/judge.ts';
 import { limitsOf, type FindRequest } from '#core/find/request.ts';
-import { makeRandom } from '#core/find/random.ts';
+import { makeRandom } from '#core/base/random.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { curvePosition } from '#core/heights/tone.ts';
 import { opticsOf } from '#core/stack/filament.ts';

@@ -6,7 +6,7 @@ import { Cancelled } from '#core/base/checkpoint.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
-import { Kept } from '#core/plan/kept.ts';
+import { Kept } from '#core/base/kept.ts';
 import { ReliefPlan, reliefKey, type ReliefRequest } from '#core/plan/relief-plan.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { shapePiece, type PieceShape } from '#core/relief/shape.ts';

@@ -105,6 +105,50 @@ export function sampleArtwork(
   return { width: columns, height: rows, data: out };
 }
 
+/**
+ * Samples a picture of few flat colours: each sample is of the colour that covers most of its area, so none is mixed that the
+ * picture has not.
+ */
+export function sampleMostly(
+  source: RgbaRaster,
+  columns: number,
+  rows: number,
+  checkpoint: Checkpoint = noCheckpoint,
+): RgbaRaster {
+  const { width, height } = source;
+  const data = new Uint8ClampedArray(source.data);
+  const pixels = new Uint32Array(data.buffer);
+  const out = new Uint32Array(columns * rows);
+  const across = spansOf(width, columns);
+  const down = spansOf(height, rows);
+  for (let i = 3; i < data.length; i += 4) {
+    if ((data[i] as number) >= PRINTED_ALPHA) data[i] = 255;
+    else pixels[i >> 2] = 0;
+  }
+  const areas = new Map<number, number>();
+  for (let row = 0; row < rows; row += 1) {
+    if (row % 16 === 0) checkpoint(row / rows);
+    const downParts = down.shares[row] as Float32Array;
+    for (let column = 0; column < columns; column += 1) {
+      const acrossParts = across.shares[column] as Float32Array;
+      areas.clear();
+      let [best, most] = [0, -1];
+      for (let k = 0; k < downParts.length; k += 1)
+        for (let j = 0; j < acrossParts.length; j += 1) {
+          const at = ((down.first[row] as number) + k) * width + (across.first[column] as number) + j;
+          const pixel = pixels[at] as number;
+          const area =
+            (areas.get(pixel) ?? 0) + (downParts[k] as number) * (acrossParts[j] as number);
+          areas.set(pixel, area);
+          if (area > most + 1e-6) [best, most] = [pixel, area];
+        }
+      out[row * columns + column] = best;
+    }
+  }
+  checkpoint(1);
+  return { width: columns, height: rows, data: new Uint8ClampedArray(out.buffer) };
+}
+
 /** A picture with transparent samples around it on each side. */
 export function padSamples({ width, height, data }: RgbaRaster, pad: number): RgbaRaster {
   if (pad === 0) return { width, height, data };

@@ -3,7 +3,7 @@ import { beamStacks } from './beam.ts';
 import { Judge } from './judge.ts';
 import { keepsTo, type Limits } from './limits.ts';
 import { otherStacks } from './other-stacks.ts';
-import { makeRandom } from './random.ts';
+import { makeRandom } from '../base/random.ts';
 import {
   draftOfBands,
   firstDraft,

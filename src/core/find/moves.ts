@@ -1,6 +1,6 @@
 import { copyDraft, type Draft } from './evaluator.ts';
 import { layersOf, type Limits } from './limits.ts';
-import type { Random } from './random.ts';
+import type { Random } from '../base/random.ts';
 
 /** Kinds of moves, and how often each is tried out of the sum of all. */
 const KINDS = [

@@ -5,7 +5,7 @@ import type { Band } from '../stack/stack.ts';
 import type { FindCells } from './clusters.ts';
 import { makeDraft, type Draft, type FindRule } from './evaluator.ts';
 import type { Limits } from './limits.ts';
-import type { Random } from './random.ts';
+import type { Random } from '../base/random.ts';
 
 /** Limits of what can be asked for. */
 export const MOST_SWAPS = 8;

@@ -2,7 +2,7 @@ import { clamp } from '../base/numbers.ts';
 import { copyDraft, makeDraft, type Draft, type StackEvaluator } from './evaluator.ts';
 import { keepsTo, layersOf, type Limits } from './limits.ts';
 import { proposeMove } from './moves.ts';
-import type { Random } from './random.ts';
+import type { Random } from '../base/random.ts';
 
 /** A stack that was found, with its price by the search's own clusters. */
 export interface Found {

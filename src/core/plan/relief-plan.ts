@@ -1,12 +1,14 @@
 import { measureBrightness } from '../artwork/brightness.ts';
 import { gatherColours, type ColourCells } from '../artwork/colour-cells.ts';
-import { padSamples, sampleArtwork } from '../artwork/sample-artwork.ts';
+import { padSamples, sampleArtwork, sampleMostly } from '../artwork/sample-artwork.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import { Kept } from '../base/kept.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
+import { NO_EDITS, type Recipe } from '../edit/artwork-edit.ts';
+import { EditDesk, isReduced } from '../edit/edit-desk.ts';
 import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
 import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
 import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
-import { Kept } from './kept.ts';
 
 /** On how many samples a picture is looked at. */
 export interface SampleRequest {
@@ -15,6 +17,10 @@ export interface SampleRequest {
   readonly rows: number;
   /** Samples around the picture, of those in columns and rows; none by default. */
   readonly pad?: number | undefined;
+  /** Edits that are made of the picture first; none by default. */
+  readonly recipe?: Recipe | undefined;
+  /** Edits are made on a smaller copy, for what is shown while a hand moves. */
+  readonly quickEdits?: boolean | undefined;
 }
 
 /** Everything, besides the picture, that decides the heights of a relief. */
@@ -50,7 +56,8 @@ const areaOf = ({ width, height }: { readonly width: number; readonly height: nu
  *
  * | stage | depends on |
  * |---|---|
- * | sample | picture; columns, rows, pad |
+ * | edit | picture; edits with their selections, edit by edit (`edit/edit-desk.ts`) |
+ * | sample | edit; columns, rows, pad |
  * | rule, with calm and islands | sample; rule, layers, least layers, tops, side of a sample |
  * | shape and parting | rule; border, plate, corners, holes |
  *
@@ -63,17 +70,25 @@ export class ReliefPlan {
   private readonly ruled = new Kept<HeightMap>(HEIGHTS_ROOM / 2, areaOf);
   private readonly parted = new Kept<PartedHeights>(HEIGHTS_ROOM, ({ heights }) => areaOf(heights));
 
+  /** Makes the edits. */
+  readonly desk: EditDesk;
+
   /** @param picture upright, in sRGB with alpha, at its full size */
-  constructor(private readonly picture: RgbaRaster) {}
+  constructor(picture: RgbaRaster) {
+    this.desk = new EditDesk(picture);
+  }
 
   /**
-   * The picture on samples.
+   * The edited picture on samples.
    * @throws Cancelled from the checkpoint
    */
   artwork(request: SampleRequest, checkpoint: Checkpoint = noCheckpoint): SampledArtwork {
     return this.sampled.get(sampleKey(request), () => {
-      const { columns, rows, pad = 0 } = request;
-      const inner = sampleArtwork(this.picture, columns - 2 * pad, rows - 2 * pad, checkpoint);
+      const { columns, rows, pad = 0, recipe = NO_EDITS, quickEdits = false } = request;
+      const edits = partOf(checkpoint, 0, recipe.edits.length > 0 ? 0.7 : 0);
+      const { raster } = this.desk.edited(recipe, quickEdits, edits);
+      const sample = isReduced(recipe.edits) ? sampleMostly : sampleArtwork;
+      const inner = sample(raster, columns - 2 * pad, rows - 2 * pad, checkpoint);
       const samples = padSamples(inner, pad);
       let cells: ColourCells | undefined;
       return {
@@ -106,8 +121,9 @@ export class ReliefPlan {
 }
 
 /** What the picture on samples depends on. */
-function sampleKey({ columns, rows, pad = 0 }: SampleRequest): string {
-  return JSON.stringify([columns, rows, pad]);
+function sampleKey({ columns, rows, pad = 0, recipe, quickEdits }: SampleRequest): string {
+  const edits = recipe && recipe.key !== '' ? [recipe.key, quickEdits ?? false] : [];
+  return JSON.stringify([columns, rows, pad, ...edits]);
 }
 
 /** What the heights of the bare picture depend on. */

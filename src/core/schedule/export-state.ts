@@ -10,6 +10,8 @@ import type { SampleGrid } from '../relief/sampling.ts';
 export interface ExportState {
   /** SHA-256 of the artwork's original bytes, hex. */
   readonly artworkDigest: string;
+  /** What edits do to it; see `editsDigest`. */
+  readonly edits?: string | undefined;
   readonly rule: HeightRule;
   readonly leastLayers: number;
   readonly samples: SampleGrid;
@@ -41,6 +43,7 @@ export function stampOfExport(state: ExportState): string {
   });
   return stampOf({
     artwork: state.artworkDigest,
+    ...(state.edits === undefined ? {} : { edits: state.edits }),
     rule: ruleJson(rule),
     leastLayers: state.leastLayers,
     // Stamps on prints and files that are out there know the side of a sample by its first name.

@@ -2,6 +2,8 @@ import type { ColourCells } from '#core/artwork/colour-cells.ts';
 import { importanceOfCells, importanceOfGreys } from '#core/artwork/importance.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
+import { NO_EDITS, type Recipe } from '#core/edit/artwork-edit.ts';
+import { frameOfEdits } from '#core/edit/frame.ts';
 import { ReliefPlan } from '#core/plan/relief-plan.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
@@ -49,6 +51,8 @@ export interface FindSource {
   readonly rackName: string;
   /** A grey picture over the first one: white matters more, black less. */
   readonly mask?: { readonly bytes: Uint8Array; readonly name: string } | undefined;
+  /** Edits that are made of the picture first. */
+  readonly recipe?: Recipe | undefined;
 }
 
 /** Proportions of picture and mask may differ by so much: sizes are whole pixels. */
@@ -77,15 +81,17 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
   const decoded = await decodePicture(source.image);
   if (!decoded.ok)
     throw new BadInput(`${source.imageName}: ${describePictureFault(decoded.fault)}`);
-  const raster = decoded.value;
-  const factor = Math.min(1, Math.sqrt(SAMPLES / (raster.width * raster.height)));
-  const cells = new ReliefPlan(raster)
+  const { recipe = NO_EDITS } = source;
+  const edited = frameOfEdits(decoded.value.width, decoded.value.height, recipe.edits);
+  const factor = Math.min(1, Math.sqrt(SAMPLES / (edited.width * edited.height)));
+  const cells = new ReliefPlan(decoded.value)
     .artwork({
-      columns: Math.max(1, Math.round(raster.width * factor)),
-      rows: Math.max(1, Math.round(raster.height * factor)),
+      columns: Math.max(1, Math.round(edited.width * factor)),
+      rows: Math.max(1, Math.round(edited.height * factor)),
+      recipe,
     })
     .cells();
-  const importance = source.mask ? await readMask(source.mask, raster, cells) : undefined;
+  const importance = source.mask ? await readMask(source.mask, edited, cells) : undefined;
   const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
   const request: FindRequest = {
     cells: importance ? { ...cells, importance } : cells,
@@ -134,7 +140,7 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
 /** How much each colour matters by a mask. */
 async function readMask(
   { bytes, name }: NonNullable<FindSource['mask']>,
-  picture: RgbaRaster,
+  picture: Pick<RgbaRaster, 'width' | 'height'>,
   cells: ColourCells,
 ): Promise<Float32Array> {
   const decoded = await decodePicture(bytes);

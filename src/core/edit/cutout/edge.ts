@@ -1,0 +1,182 @@
+import type { Checkpoint } from '../../base/checkpoint.ts';
+import { clamp } from '../../base/numbers.ts';
+import type { RgbaRaster } from '../../base/raster.ts';
+import { LINEAR_OF_BYTE } from '../../colour/srgb.ts';
+import { borderBand, widened } from './graph-cut.ts';
+
+/** Smoothness of the guided filter, for codes 0..1. */
+const EPSILON = 1e-3;
+
+/** The inverse of a symmetric 3 x 3 matrix [xx, xy, xz, yy, yz, zz], written to `out` in the same order. */
+export function invertSymmetric(s: ArrayLike<number>, out: Float64Array | Float32Array, at = 0): void {
+  const [a, b, c, d, e, f] = [s[0], s[1], s[2], s[3], s[4], s[5]] as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  const [A, B, C] = [d * f - e * e, c * e - b * f, b * e - c * d];
+  const det = a * A + b * B + c * C;
+  out[at] = A / det;
+  out[at + 1] = B / det;
+  out[at + 2] = C / det;
+  out[at + 3] = (a * f - c * c) / det;
+  out[at + 4] = (b * c - a * e) / det;
+  out[at + 5] = (a * d - b * b) / det;
+}
+
+/**
+ * A soft edge that follows the colours: the guided filter with a colour picture as guide, only in a band along the border.
+ * Source: K. He, J. Sun, X. Tang, "Guided image filtering" (2013), equations 19 to 21.
+ * @param inside 1 for what is kept
+ * @param r radius of the windows and half width of the band, pixels
+ * @returns alpha 0..255
+ */
+export function softEdge(
+  { width, height, data }: RgbaRaster,
+  inside: Uint8Array,
+  r: number,
+  checkpoint: Checkpoint,
+): Uint8Array {
+  const band = borderBand(inside, width, height, r);
+  let centres: Uint8Array = band;
+  for (let i = 0; i < r; i += 1) centres = widened(centres, width, height);
+  const slot = new Int32Array(width * height).fill(-1);
+  let count = 0;
+  for (let i = 0; i < slot.length; i += 1) if (centres[i] === 1) slot[i] = count++;
+  const lines = new Float32Array(4 * count);
+  const sum = new Float64Array(13);
+  const inverse = new Float64Array(6);
+  const s = new Float64Array(6);
+  for (let i = 0; i < slot.length; i += 1) {
+    if (i % (1 << 18) === 0) checkpoint((0.7 * i) / slot.length);
+    const own = slot[i] as number;
+    if (own < 0) continue;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    sum.fill(0);
+    const [left, right] = [Math.max(0, x - r), Math.min(width - 1, x + r)];
+    const [top, bottom] = [Math.max(0, y - r), Math.min(height - 1, y + r)];
+    for (let py = top; py <= bottom; py += 1)
+      for (let px = left, at = 4 * (py * width + left); px <= right; px += 1, at += 4) {
+        const red = (data[at] as number) / 255;
+        const green = (data[at + 1] as number) / 255;
+        const blue = (data[at + 2] as number) / 255;
+        sum[0] = (sum[0] as number) + red;
+        sum[1] = (sum[1] as number) + green;
+        sum[2] = (sum[2] as number) + blue;
+        sum[3] = (sum[3] as number) + red * red;
+        sum[4] = (sum[4] as number) + red * green;
+        sum[5] = (sum[5] as number) + red * blue;
+        sum[6] = (sum[6] as number) + green * green;
+        sum[7] = (sum[7] as number) + green * blue;
+        sum[8] = (sum[8] as number) + blue * blue;
+        if (inside[py * width + px] === 1) {
+          sum[9] = (sum[9] as number) + 1;
+          sum[10] = (sum[10] as number) + red;
+          sum[11] = (sum[11] as number) + green;
+          sum[12] = (sum[12] as number) + blue;
+        }
+      }
+    const n = (right - left + 1) * (bottom - top + 1);
+    const [m0, m1, m2] = [
+      (sum[0] as number) / n,
+      (sum[1] as number) / n,
+      (sum[2] as number) / n,
+    ];
+    s[0] = (sum[3] as number) / n - m0 * m0 + EPSILON;
+    s[1] = (sum[4] as number) / n - m0 * m1;
+    s[2] = (sum[5] as number) / n - m0 * m2;
+    s[3] = (sum[6] as number) / n - m1 * m1 + EPSILON;
+    s[4] = (sum[7] as number) / n - m1 * m2;
+    s[5] = (sum[8] as number) / n - m2 * m2 + EPSILON;
+    invertSymmetric(s, inverse);
+    const p = (sum[9] as number) / n;
+    const [c0, c1, c2] = [
+      (sum[10] as number) / n - m0 * p,
+      (sum[11] as number) / n - m1 * p,
+      (sum[12] as number) / n - m2 * p,
+    ];
+    const [v0, v1, v2, v3, v4, v5] = inverse as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    const a0 = v0 * c0 + v1 * c1 + v2 * c2;
+    const a1 = v1 * c0 + v3 * c1 + v4 * c2;
+    const a2 = v2 * c0 + v4 * c1 + v5 * c2;
+    lines[4 * own] = a0;
+    lines[4 * own + 1] = a1;
+    lines[4 * own + 2] = a2;
+    lines[4 * own + 3] = p - a0 * m0 - a1 * m1 - a2 * m2;
+  }
+  const out = Uint8Array.from(inside, (one) => 255 * one);
+  for (let i = 0; i < band.length; i += 1) {
+    if (band[i] !== 1) continue;
+    if (i % 4096 === 0) checkpoint(0.7 + (0.3 * i) / band.length);
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const mean = [0, 0, 0, 0];
+    let n = 0;
+    for (let py = Math.max(0, y - r); py <= Math.min(height - 1, y + r); py += 1)
+      for (let px = Math.max(0, x - r); px <= Math.min(width - 1, x + r); px += 1) {
+        const own = 4 * (slot[py * width + px] as number);
+        for (let k = 0; k < 4; k += 1) mean[k] = (mean[k] as number) + (lines[own + k] as number);
+        n += 1;
+      }
+    const [a0 = 0, a1 = 0, a2 = 0, b = 0] = mean;
+    const alpha =
+      (a0 * (data[4 * i] as number) + a1 * (data[4 * i + 1] as number) + a2 * (data[4 * i + 2] as number)) /
+        255 +
+      b;
+    out[i] = Math.round(255 * clamp(alpha / n, 0, 1));
+  }
+  return out;
+}
+
+/**
+ * An edge by colours: each pixel near the border is read as a mix, in linear light, of the nearest colours that surely lie
+ * inside and outside.
+ * @param reach pixels on both sides of the border that may be mixed
+ */
+export function mixedEdge(
+  { width, height, data }: RgbaRaster,
+  inside: Uint8Array,
+  reach: number,
+): Uint8Array {
+  const band = borderBand(inside, width, height, reach);
+  const out = Uint8Array.from(inside, (one) => 255 * one);
+  const r = 2 * reach + 1;
+  const [fore, back] = [new Float64Array(4), new Float64Array(4)];
+  for (let i = 0; i < band.length; i += 1) {
+    if (band[i] !== 1) continue;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    fore.fill(0);
+    back.fill(0);
+    for (let py = Math.max(0, y - r); py <= Math.min(height - 1, y + r); py += 1)
+      for (let px = Math.max(0, x - r); px <= Math.min(width - 1, x + r); px += 1) {
+        const k = py * width + px;
+        if (band[k] === 1) continue;
+        const side = inside[k] === 1 ? fore : back;
+        const weight = 1 / ((px - x) ** 2 + (py - y) ** 2) ** 2;
+        for (let c = 0; c < 3; c += 1)
+          side[c] =
+            (side[c] as number) + weight * (LINEAR_OF_BYTE[data[4 * k + c] as number] as number);
+        side[3] = (side[3] as number) + weight;
+      }
+    const [f, b] = [fore[3] as number, back[3] as number];
+    if (f === 0 || b === 0) continue;
+    let [along, square] = [0, 0];
+    for (let c = 0; c < 3; c += 1) {
+      const from = (back[c] as number) / b;
+      const way = (fore[c] as number) / f - from;
+      along += way * ((LINEAR_OF_BYTE[data[4 * i + c] as number] as number) - from);
+      square += way * way;
+    }
+    if (square > 1e-6) out[i] = Math.round(255 * clamp(along / square, 0, 1));
+  }
+  return out;
+}

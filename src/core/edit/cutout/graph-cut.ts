@@ -1,0 +1,258 @@
+import type { Checkpoint } from '../../base/checkpoint.ts';
+import { fitMixture, type Mixture } from './mixture.ts';
+import { MinCut } from './min-cut.ts';
+
+/** Price of a border between equal colours, and of an unlike pixel. Source: Rother, Kolmogorov, Blake 2004 (gamma), found by trying (lambda). */
+const GAMMA = 50;
+const LAMBDA = 450;
+/** Rounds of fitting and cutting. */
+const ROUNDS = 4;
+
+/** What is known of a pixel beforehand. */
+export const UNKNOWN = 0;
+export const KEPT = 1;
+export const DROPPED = 2;
+
+/** A picture in the rule scale, with what is known of its pixels. */
+export interface Scene {
+  readonly width: number;
+  readonly height: number;
+  /** Three numbers a pixel. */
+  readonly colours: Float32Array;
+  readonly known: Uint8Array;
+}
+
+/** dx, dy and length of the later four directions of {@link MinCut}; the first four lead back. */
+const STEPS = [
+  [1, 0, 1],
+  [-1, 1, Math.SQRT2],
+  [0, 1, 1],
+  [1, 1, Math.SQRT2],
+] as const;
+
+/** `1 / (2 mean |dz|^2)` over neighbours. */
+function betaOf({ width, height, colours }: Scene): number {
+  let sum = 0;
+  let count = 0;
+  for (const [dx, dy] of STEPS)
+    for (let y = 0; y + dy < height; y += 1)
+      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
+        sum += squared(colours, 3 * (y * width + x), 3 * ((y + dy) * width + x + dx));
+        count += 1;
+      }
+  return sum > 0 ? count / (2 * sum) : 1;
+}
+
+function squared(colours: Float32Array, a: number, b: number): number {
+  const x = (colours[a] as number) - (colours[b] as number);
+  const y = (colours[a + 1] as number) - (colours[b + 1] as number);
+  const z = (colours[a + 2] as number) - (colours[b + 2] as number);
+  return x * x + y * y + z * z;
+}
+
+/** The colours of both sides. */
+interface Sides {
+  readonly kept: Mixture;
+  readonly dropped: Mixture;
+}
+
+function fitSides({ colours, known }: Scene, inside: Uint8Array): Sides {
+  const [kept, dropped]: [number[], number[]] = [[], []];
+  for (let i = 0; i < known.length; i += 1) (inside[i] === 1 ? kept : dropped).push(i);
+  return { kept: fitMixture(colours, kept), dropped: fitMixture(colours, dropped) };
+}
+
+/**
+ * The cheapest cut for given colours of both sides.
+ * @param free pixels that may change; the others stay as `inside` has them and only hold the border (banded cut: H. Lombaert,
+ * Y. Sun, L. Grady, C. Xu, "A multilevel banded graph cuts method for fast image segmentation" (2005))
+ */
+function cutOnce(
+  scene: Scene,
+  sides: Sides,
+  inside: Uint8Array,
+  free: Uint8Array | undefined,
+  checkpoint: Checkpoint,
+): Uint8Array {
+  const { width, height, colours, known } = scene;
+  const across = width + 2;
+  const links = new Float32Array(8 * across * (height + 2));
+  const ties = new Float32Array(across * (height + 2));
+  const beta = betaOf(scene);
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      const i = y * width + x;
+      if (free && free[i] !== 1) continue;
+      ties[(y + 1) * across + x + 1] =
+        known[i] === KEPT
+          ? LAMBDA
+          : known[i] === DROPPED
+            ? -LAMBDA
+            : sides.dropped.cost(colours, 3 * i) - sides.kept.cost(colours, 3 * i);
+    }
+  checkpoint(0.2);
+  STEPS.forEach(([dx, dy, length], n) => {
+    const way = dy * width + dx;
+    const nodes = dy * across + dx;
+    const most = GAMMA / length;
+    for (let y = 0; y + dy < height; y += 1)
+      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
+        const i = y * width + x;
+        const k = i + way;
+        const [own, other] = free ? [free[i] === 1, free[k] === 1] : [true, true];
+        if (!own && !other) continue;
+        const price = most * Math.exp(-beta * squared(colours, 3 * i, 3 * k));
+        const node = (y + 1) * across + x + 1;
+        if (own && other) {
+          links[8 * node + 4 + n] = price;
+          links[8 * (node + nodes) + 3 - n] = price;
+        } else if (own) ties[node] = (ties[node] as number) + (inside[k] === 1 ? price : -price);
+        else
+          ties[node + nodes] =
+            (ties[node + nodes] as number) + (inside[i] === 1 ? price : -price);
+      }
+  });
+  checkpoint(0.4);
+  const side = new MinCut(across, height + 2, links, ties).run(() => {
+    checkpoint(0.5);
+  });
+  return Uint8Array.from({ length: width * height }, (_, i) => {
+    if (free && free[i] !== 1) return inside[i] as number;
+    return side[(Math.floor(i / width) + 1) * across + (i % width) + 1] as number;
+  });
+}
+
+/**
+ * Parts a picture in what is kept and what is dropped: Gaussians of colours and least cuts in turn.
+ * @param inside where the subject may be to begin with
+ * @returns 1 for what is kept; colours of both sides for a finer cut
+ * @throws Cancelled from the checkpoint
+ */
+export function cutScene(
+  scene: Scene,
+  inside: Uint8Array,
+  checkpoint: Checkpoint,
+): { readonly inside: Uint8Array; readonly sides: Sides } {
+  let present = inside;
+  let sides = fitSides(scene, present);
+  for (let round = 0; round < ROUNDS; round += 1) {
+    checkpoint(round / ROUNDS);
+    const next = cutOnce(scene, sides, present, undefined, checkpoint);
+    const same = next.every((side, i) => side === present[i]);
+    present = next;
+    if (same) break;
+    // A side without a pixel would make the next fit meaningless.
+    if (!present.includes(1) || !present.includes(0)) break;
+    sides = fitSides(scene, present);
+  }
+  return { inside: present, sides };
+}
+
+/** Cuts a finer picture again, near the border that a coarse one gave. */
+export function refineCut(
+  scene: Scene,
+  coarse: Uint8Array,
+  coarseWidth: number,
+  coarseHeight: number,
+  sides: Sides,
+  reach: number,
+  checkpoint: Checkpoint,
+): Uint8Array {
+  const { width, height, known } = scene;
+  const near = borderBand(coarse, coarseWidth, coarseHeight, reach);
+  const inside = new Uint8Array(width * height);
+  const free = new Uint8Array(width * height);
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      const k =
+        Math.floor(((y + 0.5) * coarseHeight) / height) * coarseWidth +
+        Math.floor(((x + 0.5) * coarseWidth) / width);
+      const i = y * width + x;
+      inside[i] = known[i] === KEPT ? 1 : known[i] === DROPPED ? 0 : (coarse[k] as number);
+      free[i] = near[k] as number;
+    }
+  return cutOnce(scene, sides, inside, free, checkpoint);
+}
+
+/** Pixels within some steps of a border between inside and outside. */
+export function borderBand(
+  inside: Uint8Array,
+  width: number,
+  height: number,
+  reach: number,
+): Uint8Array {
+  let band = new Uint8Array(inside.length);
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      const i = y * width + x;
+      const side = inside[i];
+      if (
+        (x + 1 < width && inside[i + 1] !== side) ||
+        (x > 0 && inside[i - 1] !== side) ||
+        (y + 1 < height && inside[i + width] !== side) ||
+        (y > 0 && inside[i - width] !== side)
+      )
+        band[i] = 1;
+    }
+  for (let step = 1; step < reach; step += 1) band = widened(band, width, height);
+  return band;
+}
+
+/** A set of pixels with their eight neighbours. */
+export function widened(
+  from: Uint8Array,
+  width: number,
+  height: number,
+): Uint8Array<ArrayBuffer> {
+  const rows = new Uint8Array(from.length);
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0, i = y * width; x < width; x += 1, i += 1)
+      rows[i] =
+        from[i] === 1 || (x > 0 && from[i - 1] === 1) || (x + 1 < width && from[i + 1] === 1) ? 1 : 0;
+  const out = new Uint8Array(from.length);
+  for (let i = 0; i < out.length; i += 1)
+    out[i] = rows[i] === 1 || rows[i - width] === 1 || rows[i + width] === 1 ? 1 : 0;
+  return out;
+}
+
+/** Takes islands and holes away that are smaller than a share of the picture; 1 is inside. The largest part always stays. */
+export function withoutSmallParts(
+  inside: Uint8Array,
+  width: number,
+  height: number,
+  leastPx: number,
+): Uint8Array {
+  const out = inside.slice();
+  const seen = new Uint8Array(inside.length);
+  const queue = new Int32Array(inside.length);
+  const parts: { readonly from: number; readonly to: number }[] = [];
+  let end = 0;
+  let largest = 0;
+  for (let start = 0; start < inside.length; start += 1) {
+    if (seen[start] === 1) continue;
+    const from = end;
+    const side = inside[start];
+    queue[end++] = start;
+    seen[start] = 1;
+    for (let at = from; at < end; at += 1) {
+      const i = queue[at] as number;
+      const x = i % width;
+      for (let n = 0; n < 4; n += 1) {
+        const k = n === 0 ? i - 1 : n === 1 ? i + 1 : n === 2 ? i - width : i + width;
+        if ((n === 0 && x === 0) || (n === 1 && x + 1 === width) || k < 0 || k >= width * height)
+          continue;
+        if (seen[k] === 1 || inside[k] !== side) continue;
+        seen[k] = 1;
+        queue[end++] = k;
+      }
+    }
+    parts.push({ from, to: end });
+    if (side === 1) largest = Math.max(largest, end - from);
+  }
+  for (const { from, to } of parts) {
+    const side = inside[queue[from] as number] as number;
+    if (to - from >= leastPx || (side === 1 && to - from === largest)) continue;
+    for (let at = from; at < to; at += 1) out[queue[at] as number] = 1 - side;
+  }
+  return out;
+}
