@@ -3,12 +3,13 @@ import { coarsenSamples, planSamples, type SampleGrid } from '#core/relief/sampl
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import { padOfShape } from '#core/relief/shape.ts';
-import type { ReliefRequest } from '#core/plan/relief-plan.ts';
+import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import { ruleOfHeights } from './slices/heights.ts';
+import { editedFrameOf, recipeOf } from './recipe.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */
@@ -31,14 +32,21 @@ type Sized = Pick<ProjectDocument, 'artwork' | 'piece'>;
 const WHOLE = { left: 0, top: 0, width: 1, height: 1 };
 
 /** The part of the artwork that its size speaks of, as shares. */
-function sizedBox({ artwork: { file }, piece: { trim } }: Sized): typeof WHOLE {
-  return trim ? (file.box ?? WHOLE) : WHOLE;
+function sizedBox({ artwork, piece: { trim } }: Sized): typeof WHOLE {
+  return trim ? printedBoxOf({ artwork }) : WHOLE;
+}
+
+/** The part of the edited artwork that holds all that is printed, as shares; the whole where that is not known. */
+function printedBoxOf({ artwork }: Pick<ProjectDocument, 'artwork'>): typeof WHOLE {
+  const box = recipeOf({ artwork }).edits.length > 0 ? artwork.editedBox : artwork.file.box;
+  return box ?? WHOLE;
 }
 
 /** Height over width of what the size speaks of, by the proportions of the artwork. */
 export function heightRatioOf(sized: Sized): number {
   const box = sizedBox(sized);
-  return (sized.artwork.file.height * box.height) / (sized.artwork.file.width * box.width);
+  const { width, height } = editedFrameOf(sized);
+  return (height * box.height) / (width * box.width);
 }
 
 /** Height of the picture, mm: its own where width and height are not linked, otherwise by its proportions. */
@@ -62,6 +70,11 @@ export function shownSamplesOf(document: Sized): SampleGrid {
   return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
 }
 
+/** The edited picture on the samples that are shown. */
+export function shownRequestOf(document: Sized): SampleRequest {
+  return { ...shownSamplesOf(document), recipe: recipeOf(document) };
+}
+
 /** A number of samples each way, in mm. */
 export function extentMm(
   { columns, rows }: PrintedExtent,
@@ -77,7 +90,7 @@ export function pieceSizeOf(document: Sized): {
 } {
   const { widthMm, heightMm } = samplesOf(document);
   const { border, plate } = document.piece.shape;
-  const box = document.artwork.file.box ?? WHOLE;
+  const box = printedBoxOf(document);
   // A border or a plate reaches over the whole piece; one of the picture's own outline grows with it.
   if (border || (plate && plate.outline !== 'own')) return { widthMm, heightMm };
   const grown = 2 * (plate?.marginMm ?? 0);
@@ -116,6 +129,7 @@ export function heightRequest(
     columns,
     rows,
     sampleMm,
+    recipe: recipeOf(document),
     rule: ruleOf(document),
     layers: totalLayers(document.stack.bands),
     leastLayers: document.heights.leastLayers,

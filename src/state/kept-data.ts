@@ -25,7 +25,15 @@ export function dataOf(digest: string): Uint8Array<ArrayBuffer> | undefined {
 export function dataNamedBy(documents: readonly ProjectDocument[]): string[] {
   const named = new Set<string>();
   // History shares what did not change.
-  for (const masks of new Set(documents.map(({ artwork }) => artwork.masks)))
+  for (const { edits, selections, masks } of new Set(documents.map(({ artwork }) => artwork))) {
     for (const { points } of masks.importance) named.add(points);
+    for (const edit of edits)
+      if (edit.kind === 'cutout')
+        for (const list of [edit.keep, edit.drop, edit.hair, edit.touch])
+          for (const { points } of list) named.add(points);
+    for (const { steps } of selections)
+      for (const step of steps)
+        if (step.from === 'polygon' || step.from === 'brush') named.add(step.points);
+  }
   return [...named];
 }

@@ -8,15 +8,24 @@ import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { WorkerDied } from '../workers/client.ts';
+import type { EditedArtwork } from '../workers/artwork/edit-jobs.ts';
 import type { ArtworkWorker } from '../workers/start-worker.ts';
 import type { OpenedArtwork, PrintedExtent } from '../workers/artwork/jobs.ts';
 import type { DocumentStore } from './document-store.ts';
 import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
+import { setEditedBox } from './edits/picture-edits.ts';
+import { followEdits } from './live-edits.ts';
 import type { ProjectDocument } from './project-document.ts';
+import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
 export interface LiveState {
+  /** The picture as it was taken in. */
   readonly opened: OpenedArtwork;
+  /** The picture with its edits; the last one that was worked out. */
+  readonly edited: EditedArtwork;
+  /** How far the edits are, 0..1, where they take a while; null when they are made. */
+  readonly editing: number | null;
   readonly ramp: Ramp;
   /** Heights as shown; null until the first ones are there. */
   readonly heights: HeightMap | null;
@@ -56,9 +65,14 @@ function rampOf(document: ProjectDocument): Ramp {
  * A request while something is dragged or tried out: calm and islands take longer than a hand waits, so they are left out
  * of heights that change with every move, and follow when it rests.
  */
-function draft(request: ReliefRequest, moving: boolean): ReliefRequest {
-  if (!moving || request.rule.kind !== 'closest') return request;
-  return { ...request, rule: { ...request.rule, quick: true, calm: 0, smallestMm: 0 } };
+function draft(request: ReliefRequest, moving: boolean, quickEdits: boolean): ReliefRequest {
+  if (!moving) return request;
+  const { rule } = request;
+  return {
+    ...request,
+    ...(quickEdits ? { quickEdits } : {}),
+    ...(rule.kind === 'closest' ? { rule: { ...rule, quick: true, calm: 0, smallestMm: 0 } } : {}),
+  };
 }
 
 /** Has another worker taken the place of one that died? */
@@ -83,6 +97,8 @@ export function followDocument(
   const first = documents.getState().document;
   const store = createStore<LiveState>(() => ({
     opened,
+    edited: opened,
+    editing: null,
     ramp: rampOf(first),
     heights: null,
     request: null,
@@ -95,24 +111,39 @@ export function followDocument(
     pending: true,
   }));
   let previewed: ProjectDocument | null = null;
-  let wanted = draft(heightRequest(first, shownSamplesOf(first)), false);
+  let wanted = draft(heightRequest(first, shownSamplesOf(first)), false, false);
   let sent = '';
   let busy = false;
   let stopped = false;
   let errorTimer: ReturnType<typeof setTimeout> | undefined;
   let errorAbort: AbortController | undefined;
+  let heightsAbort: { readonly abort: AbortController; readonly recipe: string } | undefined;
 
+  function report(error: unknown): void {
+    if (stopped || error instanceof Cancelled) return;
+    onTrouble(error instanceof Error ? error : new Error(String(error)));
+  }
   const current = (): ProjectDocument => previewed ?? documents.getState().document;
+
+  const picture = followEdits(
+    worker,
+    report,
+    ({ shown, quick }) => {
+      store.setState({ edited: shown ?? opened, editing: null });
+      // What is printed of it decides the size of a trimmed piece; it follows by itself, so it is no step.
+      if (!quick && !previewed)
+        documents.getState().complete(setEditedBox(shown ? shown.box : null));
+      rest();
+    },
+    (editing) => {
+      store.setState({ editing });
+    },
+  );
 
   /** All that follows from the document is there (or cannot be had). */
   const rest = (): void => {
-    if (!busy && JSON.stringify(wanted) === sent && store.getState().pending)
+    if (!busy && !picture.isBusy() && JSON.stringify(wanted) === sent && store.getState().pending)
       store.setState({ pending: false });
-  };
-
-  const report = (error: unknown): void => {
-    if (stopped || error instanceof Cancelled) return;
-    onTrouble(error instanceof Error ? error : new Error(String(error)));
   };
 
   const measureLater = (): void => {
@@ -154,8 +185,10 @@ export function followDocument(
     sent = key;
     const grid = shownSamplesOf(current());
     const request = wanted;
+    const abort = new AbortController();
+    heightsAbort = { abort, recipe: request.recipe?.key ?? '' };
     worker
-      .run('heights', request)
+      .run('heights', request, abort)
       .then(({ heights, counts, edges, extent }) => {
         const { shown } = store.getState();
         const same = JSON.stringify(shown) === JSON.stringify(grid);
@@ -186,10 +219,14 @@ export function followDocument(
   const refresh = (): void => {
     const document = current();
     store.setState({ ramp: rampOf(document), pending: true });
-    wanted = draft(
-      heightRequest(document, shownSamplesOf(document)),
-      documents.getState().gestureFrom !== null || previewed !== null,
-    );
+    const moving = documents.getState().gestureFrom !== null || previewed !== null;
+    const recipe = recipeOf(document);
+    // Edits that are not the hand's own are there exactly already.
+    const quick = moving && recipe.key !== '' && !picture.isExact(recipe);
+    picture.want(recipe, quick);
+    wanted = draft(heightRequest(document, shownSamplesOf(document)), moving, quick);
+    // Edits of a large picture take longer than a change of mind.
+    if (busy && heightsAbort && heightsAbort.recipe !== recipe.key) heightsAbort.abort.abort();
     measureLater();
     pump();
   };
@@ -198,6 +235,7 @@ export function followDocument(
     const ended = state.gestureFrom === null && before.gestureFrom !== null;
     if (state.document !== before.document || ended) refresh();
   });
+  picture.want(recipeOf(first), false);
   pump();
 
   return {
@@ -208,6 +246,7 @@ export function followDocument(
     },
     stop: () => {
       stopped = true;
+      picture.stop();
       unsubscribe();
       clearTimeout(errorTimer);
       errorAbort?.abort();

@@ -10,6 +10,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 4)) present = fromVersion4(present);
   if (isVersion(present, 5)) present = fromVersion5(present);
   if (isVersion(present, 6)) present = fromVersion6(present);
+  if (isVersion(present, 7)) present = fromVersion7(present);
   return documentSchema.parse(present);
 }
 
@@ -113,6 +114,16 @@ function fromVersion6(data: object): object {
     heights: { rule: heightRule, tone: rule, closest, flat, calm, smallestMm, leastLayers },
     piece: { widthMm, heightMm, trim, shape, fit: opening, outlines, sampleMm: detailMm },
     print: { printer, lineMm, pieces, ...(sheet as object) },
+  };
+}
+
+/** Version 7 could not edit the picture. */
+function fromVersion7(data: object): object {
+  const { artwork } = data as { artwork?: unknown };
+  return {
+    ...data,
+    schema: 8,
+    artwork: { ...(artwork as object), edits: [], selections: [], editedBox: null },
   };
 }
 

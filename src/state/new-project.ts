@@ -103,7 +103,13 @@ export function newProject(
   return {
     schema: SCHEMA_VERSION,
     name,
-    artwork: { file: artwork, masks: { importance: [] } },
+    artwork: {
+      file: artwork,
+      edits: [],
+      selections: [],
+      editedBox: null,
+      masks: { importance: [] },
+    },
     stack: {
       grid: { ...USUAL_GRID },
       bands: known.map(([filamentId, layers]) => ({ id: crypto.randomUUID(), filamentId, layers })),

@@ -6,7 +6,7 @@ import { printSchema } from './slices/print.ts';
 import { stackSchema } from './slices/stack.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
-export const SCHEMA_VERSION = 7;
+export const SCHEMA_VERSION = 8;
 
 /** Longest name of a project. */
 export const LONGEST_NAME = 200;
@@ -29,6 +29,10 @@ export const documentSchema = z.object({
 export type ProjectDocument = z.infer<typeof documentSchema>;
 
 export type ArtworkSlice = ProjectDocument['artwork'];
+/** An edit of the artwork as a document has it: the places of its lines by digest. */
+export type KeptEdit = ArtworkSlice['edits'][number];
+/** A selection as a document has it. */
+export type KeptSelection = ArtworkSlice['selections'][number];
 export type StackSlice = ProjectDocument['stack'];
 export type HeightsSlice = ProjectDocument['heights'];
 export type PieceSlice = ProjectDocument['piece'];

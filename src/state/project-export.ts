@@ -13,12 +13,14 @@ import {
   smoothMmOfDocument,
   stackOf,
 } from './document-facts.ts';
+import { editsDigestOf } from './recipe.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {
   return stampOfExport({
     artworkDigest: document.artwork.file.digest,
+    edits: editsDigestOf(document),
     rule: ruleOf(document),
     leastLayers: document.heights.leastLayers,
     samples: samplesOf(document),

@@ -17,7 +17,8 @@ export function keepPoints(points: readonly number[]): string {
   return keepData(new Uint8Array(view.buffer));
 }
 
-function pointsOf(digest: string): readonly number[] | undefined {
+/** The places of a digest; undefined where they are lost. */
+export function pointsOf(digest: string): readonly number[] | undefined {
   const known = read.get(digest);
   const bytes = dataOf(digest);
   if (known || !bytes) return known;

@@ -20,7 +20,18 @@ export function startArtworkWorker(): ArtworkWorker {
       }),
     {
       keeps: ['open'],
-      urgent: ['heights', 'print', 'solid', 'colours', 'flatColours', 'difference', 'fineParts'],
+      urgent: [
+        'edited',
+        'selection',
+        'touched',
+        'heights',
+        'print',
+        'solid',
+        'colours',
+        'flatColours',
+        'difference',
+        'fineParts',
+      ],
     },
   );
 }

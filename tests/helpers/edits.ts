@@ -1,12 +1,14 @@
 import fc from 'fast-check';
 import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
 import { MARKS } from '#core/artwork/importance.ts';
+import { EDIT_KINDS, STEP_WAYS, type SelectionStep } from '#core/edit/artwork-edit.ts';
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
 import { PLATE_OUTLINES } from '#core/relief/shape.ts';
 import * as artwork from '../../src/state/edits/artwork-edits.ts';
 import * as band from '../../src/state/edits/band-edits.ts';
 import type { Edit } from '../../src/state/edits/edit.ts';
 import * as height from '../../src/state/edits/height-edits.ts';
+import * as picture from '../../src/state/edits/picture-edits.ts';
 import * as piece from '../../src/state/edits/piece-edits.ts';
 import * as print from '../../src/state/edits/print-edits.ts';
 import * as project from '../../src/state/edits/project-edits.ts';
@@ -15,9 +17,15 @@ import { FILAMENTS } from './stacks.ts';
 
 /** Every edit there is: whoever adds one adds it below, or the property test says so. */
 export const EDITS: Readonly<Record<string, unknown>> = Object.fromEntries(
-  Object.entries({ ...artwork, ...band, ...height, ...piece, ...print, ...project }).filter(
-    ([, value]) => typeof value === 'function',
-  ),
+  Object.entries({
+    ...artwork,
+    ...band,
+    ...height,
+    ...picture,
+    ...piece,
+    ...print,
+    ...project,
+  }).filter(([, value]) => typeof value === 'function'),
 );
 
 const index = fc.nat(7);
@@ -42,6 +50,119 @@ const opening = fc.constantFrom<PieceSlice['fit']>(
   { kind: 'frame', widthMm: 2, heightMm: 1.5, depthMm: null },
   { kind: 'bed', widthMm: 2000, heightMm: 2000, depthMm: null, round: true },
 );
+
+/** Ids of picture edits and selections: few, so that calls meet each other. */
+const editId = fc.constantFrom('a', 'b', 'c', '');
+const maskId = fc.constantFrom('m', 'n', 'gone');
+const line = fc.record({ radius: wild, points: fc.array(wild, { maxLength: 9 }) });
+const settings = fc.dictionary(
+  fc.constantFrom(
+    'left',
+    'width',
+    'degrees',
+    'brightness',
+    'curve',
+    'warmth',
+    'turn',
+    'leastChroma',
+    'count',
+    'palette',
+    'box',
+    'on',
+    'id',
+    'kind',
+  ),
+  fc.oneof(
+    wild,
+    fc.boolean(),
+    fc.constantFrom(
+      null,
+      'x',
+      [0, 1],
+      [
+        [0, 0],
+        [1, 1],
+      ],
+    ),
+  ),
+  { maxKeys: 3 },
+);
+const step: fc.Arbitrary<SelectionStep> = fc
+  .tuple(
+    fc.constantFrom(...STEP_WAYS),
+    fc.oneof(
+      fc.record({
+        from: fc.constant('similar' as const),
+        x: wild,
+        y: wild,
+        tolerance: wild,
+        connected: fc.boolean(),
+      }),
+      fc.record({
+        from: fc.constant('box' as const),
+        left: wild,
+        top: wild,
+        width: wild,
+        height: wild,
+      }),
+      fc.record({
+        from: fc.constant('polygon' as const),
+        points: fc.array(wild, { maxLength: 9 }),
+      }),
+      fc.record({
+        from: fc.constant('brush' as const),
+        radius: wild,
+        points: fc.array(wild, { maxLength: 9 }),
+      }),
+      fc.record({ from: fc.constant('mask' as const), mask: maskId }),
+    ),
+  )
+  .map(([way, rest]) => ({ way, ...rest }));
+
+/** Calls of the edits of the artwork. */
+function pictureCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
+  const id = editId;
+  let fresh = 0;
+  return {
+    addPictureEdit: fc
+      .tuple(id, fc.constantFrom(...EDIT_KINDS), settings)
+      .map((args) => picture.addPictureEdit(...args)),
+    changePictureEdit: fc.tuple(id, settings).map((args) => picture.changePictureEdit(...args)),
+    switchPictureEdit: fc.tuple(id, fc.boolean()).map((args) => picture.switchPictureEdit(...args)),
+    limitPictureEdit: fc
+      .tuple(id, fc.option(maskId))
+      .map((args) => picture.limitPictureEdit(...args)),
+    movePictureEdit: fc.tuple(id, wild).map((args) => picture.movePictureEdit(...args)),
+    copyPictureEdit: fc.tuple(id, id).map((args) => picture.copyPictureEdit(...args)),
+    removePictureEdit: id.map(picture.removePictureEdit),
+    addCutoutLine: fc
+      .tuple(id, fc.constantFrom(...picture.LINE_LISTS), line)
+      .map((args) => picture.addCutoutLine(...args)),
+    clearCutoutLines: id.map(picture.clearCutoutLines),
+    addSelection: fc
+      .tuple(maskId, fc.string({ maxLength: 130 }))
+      .map((args) => picture.addSelection(...args)),
+    addSelectionStep: fc.tuple(maskId, step).map((args) => picture.addSelectionStep(...args)),
+    changeSelection: fc
+      .tuple(
+        maskId,
+        fc.record({ grow: wild, feather: wild, invert: fc.boolean() }, { requiredKeys: [] }),
+      )
+      .map((args) => picture.changeSelection(...args)),
+    removeSelection: maskId.map(picture.removeSelection),
+    pasteEdits: fc.constant(
+      // What is copied is taken from the document itself.
+      Object.assign(
+        (document: ProjectDocument) =>
+          picture.pasteEdits(document.artwork, () => `p${String((fresh += 1))}`)(document),
+        { what: 'paste' },
+      ),
+    ),
+    setEditedBox: fc
+      .constantFrom(null, { left: 0.1, top: 0, width: 0.5, height: 1 })
+      .map(picture.setEditedBox),
+  };
+}
 
 /**
  * How each edit is called, by its name.
@@ -116,6 +237,7 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
       })
       .map(artwork.addStroke),
     clearImportance: fc.constant(artwork.clearImportance()),
+    ...pictureCalls(),
     setWidth: wild.map(piece.setWidth),
     setHeight: wild.map(piece.setHeight),
     linkSides: fc.boolean().map(piece.linkSides),

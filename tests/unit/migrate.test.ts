@@ -32,7 +32,8 @@ describe('projects of older versions', () => {
     });
 
   it('nothing of version 6 is lost on the way into slices', () => {
-    expect(migrateDocument(json('v6'))).to.deep.equal(json('v7'));
+    expect(migrateDocument(json('v6'))).to.deep.equal(json('v8'));
+    expect(migrateDocument(json('v7'))).to.deep.equal(json('v8'));
     const full = {
       ...json('v6'),
       heightMm: 80,

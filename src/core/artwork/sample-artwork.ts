@@ -135,7 +135,8 @@ export function sampleMostly(
       let [best, most] = [0, -1];
       for (let k = 0; k < downParts.length; k += 1)
         for (let j = 0; j < acrossParts.length; j += 1) {
-          const at = ((down.first[row] as number) + k) * width + (across.first[column] as number) + j;
+          const at =
+            ((down.first[row] as number) + k) * width + (across.first[column] as number) + j;
           const pixel = pixels[at] as number;
           const area =
             (areas.get(pixel) ?? 0) + (downParts[k] as number) * (acrossParts[j] as number);

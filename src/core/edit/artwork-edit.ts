@@ -44,7 +44,8 @@ export interface EditSettings {
   };
   /** -1..1: blue to yellow, green to magenta. */
   readonly white: { readonly warmth: number; readonly tint: number };
-  readonly grey: Readonly<Record<never, never>>;
+  /** Nothing to set. */
+  readonly grey: object;
   /** See `hueWeight`. Chroma is a factor, lightness -1..1. */
   readonly hue: {
     readonly centre: number;

@@ -9,6 +9,7 @@ import { paintLabels, reduceColours } from './flat/reduce-colours.ts';
 import {
   applyFrame,
   frameAfter,
+  frameOfEdits,
   inverseMap,
   isFrameEdit,
   mapPlace,
@@ -119,7 +120,8 @@ export class EditDesk {
       const part = partOf(checkpoint, n / steps.length, (n + 1) / steps.length);
       const before = present;
       // Runs are quick to do again; only the last one is worth its room.
-      if ('run' in step && n + 1 < steps.length) present = this.doStep(base, before, step, recipe, quick, part);
+      if ('run' in step && n + 1 < steps.length)
+        present = this.doStep(base, before, step, recipe, quick, part);
       else
         present = this.results.get(keys[n] as string, () =>
           this.doStep(base, before, step, recipe, quick, part),
@@ -129,10 +131,31 @@ export class EditDesk {
   }
 
   /** The picture before one edit: what its tools are shown over. */
-  before(recipe: Recipe, editId: string, quick: boolean, checkpoint: Checkpoint = noCheckpoint): EditedPicture {
+  before(
+    recipe: Recipe,
+    editId: string,
+    quick: boolean,
+    checkpoint: Checkpoint = noCheckpoint,
+  ): EditedPicture {
     const at = recipe.edits.findIndex(({ id }) => id === editId);
     const edits = recipe.edits.slice(0, Math.max(0, at));
     return this.edited({ ...recipe, edits }, quick, checkpoint);
+  }
+
+  /** Size of the original. */
+  get size(): { readonly width: number; readonly height: number } {
+    return this.whole.picture;
+  }
+
+  /** The frame that edits leave, with the smaller copy's pixels for it; the pixels themselves are not worked out. */
+  framed({ edits }: Recipe): {
+    readonly raster: { readonly width: number; readonly height: number };
+    readonly frame: Frame;
+  } {
+    const { scale } = this.base(true);
+    const frame = frameOfEdits(this.size.width, this.size.height, edits);
+    const side = (px: number): number => Math.max(1, Math.round(px * scale));
+    return { raster: { width: side(frame.width), height: side(frame.height) }, frame };
   }
 
   /** A selection on the original, or on its smaller copy. */
@@ -188,9 +211,15 @@ export class EditDesk {
       case 'denoise':
         return { raster: denoise(raster, edit.strength, scale, mask, checkpoint), frame };
       case 'sharpen':
-        return { raster: sharpen(raster, edit.amount, edit.radius, scale, mask, checkpoint), frame };
+        return {
+          raster: sharpen(raster, edit.amount, edit.radius, scale, mask, checkpoint),
+          frame,
+        };
       case 'cutout':
-        return { raster: cutOutSubject(raster, inPixels(edit, frame, scale), mask, checkpoint), frame };
+        return {
+          raster: cutOutSubject(raster, inPixels(edit, frame, scale), mask, checkpoint),
+          frame,
+        };
       case 'colours':
         return { raster: paintLabels(raster, reduceColours(raster, edit, checkpoint)), frame };
       default:
@@ -222,7 +251,14 @@ function selectionKey(selection: Selection, others: readonly Selection[]): strin
   const named = steps.flatMap((step) => {
     if (step.from !== 'mask') return [];
     const other = others.find(({ id }) => id === step.mask && id !== selection.id);
-    return other ? [selectionKey(other, others.filter((one) => one !== selection))] : [];
+    return other
+      ? [
+          selectionKey(
+            other,
+            others.filter((one) => one !== selection),
+          ),
+        ]
+      : [];
   });
   const plain = steps.map((step) =>
     step.from === 'picture' ? { ...step, picture: step.picture.name } : step,
@@ -231,11 +267,22 @@ function selectionKey(selection: Selection, others: readonly Selection[]): strin
 }
 
 /** A mask of the original on the pixels of an edited picture: the nearest. */
-function throughFrame(mask: Mask, raster: RgbaRaster, frame: Frame, original: RgbaRaster): Uint8Array {
+export function throughFrame(
+  mask: Mask,
+  raster: { readonly width: number; readonly height: number },
+  frame: Frame,
+  original: { readonly width: number; readonly height: number },
+): Uint8Array {
   const [a, b, c, d, e, f] = frame.toOriginal;
   const same =
-    a === 1 && b === 0 && c === 0 && d === 0 && e === 1 && f === 0 &&
-    mask.width === raster.width && mask.height === raster.height;
+    a === 1 &&
+    b === 0 &&
+    c === 0 &&
+    d === 0 &&
+    e === 1 &&
+    f === 0 &&
+    mask.width === raster.width &&
+    mask.height === raster.height;
   if (same) return mask.data;
   const out = new Uint8Array(raster.width * raster.height);
   const [sx, sy] = [frame.width / raster.width, frame.height / raster.height];
@@ -253,11 +300,7 @@ function throughFrame(mask: Mask, raster: RgbaRaster, frame: Frame, original: Rg
 }
 
 /** The places of a cut-out in pixels of the picture that it is made of. */
-function inPixels(
-  edit: ArtworkEdit<'cutout'>,
-  frame: Frame,
-  scale: number,
-): ArtworkEdit<'cutout'> {
+function inPixels(edit: ArtworkEdit<'cutout'>, frame: Frame, scale: number): ArtworkEdit<'cutout'> {
   const back = inverseMap(frame.toOriginal);
   const line = <Line extends BrushLine>(one: Line): Line => {
     const points: number[] = [];

@@ -28,7 +28,8 @@ function selectionJson(
 ): Json {
   return {
     steps: steps.map((step): Json => {
-      if (step.from === 'picture') return { way: step.way, from: 'picture', picture: step.picture.name };
+      if (step.from === 'picture')
+        return { way: step.way, from: 'picture', picture: step.picture.name };
       if (step.from !== 'mask') return step as unknown as Json;
       const other = others.find(({ id }) => id === step.mask);
       return {

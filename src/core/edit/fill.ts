@@ -75,8 +75,7 @@ export function fillLine(
     for (let y = top; y <= bottom; y += 1)
       for (let x = left; x <= right; x += 1) {
         const [px, py] = [x + 0.5 - x0, y + 0.5 - y0];
-        const along =
-          square === 0 ? 0 : Math.min(1, Math.max(0, (px * dx + py * dy) / square));
+        const along = square === 0 ? 0 : Math.min(1, Math.max(0, (px * dx + py * dy) / square));
         const off = Math.hypot(px - along * dx, py - along * dy);
         const share = Math.round(255 * Math.min(1, Math.max(0, radius - off + 0.5)));
         const at = y * width + x;

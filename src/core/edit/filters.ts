@@ -67,12 +67,14 @@ function filterPlanes(
       for (let i = 0, at = 4 * from * width + c; i < plane.length; i += 1, at += 4)
         plane[i] = (data[at] as number) / 255;
       const done = filter(plane, width, to - from);
-      for (let i = (top - from) * width, pixel = top * width; pixel < bottom * width; i += 1, pixel += 1) {
+      for (
+        let i = (top - from) * width, pixel = top * width;
+        pixel < bottom * width;
+        i += 1, pixel += 1
+      ) {
         const old = data[4 * pixel + c] as number;
         const share = mask ? (mask[pixel] as number) / 255 : 1;
-        out[4 * pixel + c] = Math.round(
-          old + (255 * clamp(done[i] as number, 0, 1) - old) * share,
-        );
+        out[4 * pixel + c] = Math.round(old + (255 * clamp(done[i] as number, 0, 1) - old) * share);
       }
     }
   }
@@ -100,7 +102,12 @@ export function denoise(
   if (epsilon === 0) return raster;
   const filter: PlaneFilter = (plane, width, height) => {
     const mean = boxMeans(plane, width, height, r);
-    const square = boxMeans(plane.map((v) => v * v), width, height, r);
+    const square = boxMeans(
+      plane.map((v) => v * v),
+      width,
+      height,
+      r,
+    );
     const slope = square;
     const offset = new Float32Array(plane.length);
     for (let i = 0; i < plane.length; i += 1) {
@@ -136,8 +143,7 @@ export function gaussian(
       let sum = 0;
       for (let k = -reach; k <= reach; k += 1)
         sum +=
-          (kernel[k + reach] as number) *
-          (plane[y * width + clamp(x + k, 0, width - 1)] as number);
+          (kernel[k + reach] as number) * (plane[y * width + clamp(x + k, 0, width - 1)] as number);
       rows[y * width + x] = sum / all;
     }
   for (let y = 0; y < height; y += 1)

@@ -23,7 +23,11 @@ export function wholeFrame(width: number, height: number): Frame {
 }
 
 /** Where a map takes a place. */
-export function mapPlace([a, b, c, d, e, f]: Affine, x: number, y: number): readonly [number, number] {
+export function mapPlace(
+  [a, b, c, d, e, f]: Affine,
+  x: number,
+  y: number,
+): readonly [number, number] {
   return [a * x + b * y + c, d * x + e * y + f];
 }
 
@@ -44,14 +48,7 @@ export function joinMaps(outer: Affine, inner: Affine): Affine {
 /** The map back. The maps of frames keep areas, so there always is one. */
 export function inverseMap([a, b, c, d, e, f]: Affine): Affine {
   const det = a * e - b * d;
-  return [
-    e / det,
-    -b / det,
-    (b * f - e * c) / det,
-    -d / det,
-    a / det,
-    (d * c - a * f) / det,
-  ];
+  return [e / det, -b / det, (b * f - e * c) / det, -d / det, a / det, (d * c - a * f) / det];
 }
 
 export type FrameEdit = ArtworkEdit<'crop' | 'turn' | 'mirror'>;
@@ -112,7 +109,10 @@ export function frameAfter(frame: Frame, edit: FrameEdit): Frame {
   const turned = joinMaps(toOriginal, back[quarters] as Affine);
   if (rest === 0) return { width: upright, height: across, toOriginal: turned, corner: [0, 0] };
   const share = shareAfterTurn(upright, across, rest);
-  const [w, h] = [Math.max(1, Math.floor(upright * share)), Math.max(1, Math.floor(across * share))];
+  const [w, h] = [
+    Math.max(1, Math.floor(upright * share)),
+    Math.max(1, Math.floor(across * share)),
+  ];
   const angle = (rest * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
   // A place p of the result lies at the middle plus the turn back of p from the middle.
@@ -128,11 +128,7 @@ export function frameAfter(frame: Frame, edit: FrameEdit): Frame {
 }
 
 /** The frame that a list of edits leaves of a picture; edits that are off do not count. */
-export function frameOfEdits(
-  width: number,
-  height: number,
-  edits: readonly ArtworkEdit[],
-): Frame {
+export function frameOfEdits(width: number, height: number, edits: readonly ArtworkEdit[]): Frame {
   return edits
     .filter((edit) => edit.on)
     .filter(isFrameEdit)
@@ -158,10 +154,13 @@ export function applyFrame(raster: RgbaRaster, edit: FrameEdit, before: Frame): 
       clamp(Math.round(height * scaleY), 1, raster.height - y),
     );
   }
-  if (edit.kind === 'mirror') return rearranged(raster, edit.across === 'width' ? 'mirror' : 'flip');
+  if (edit.kind === 'mirror')
+    return rearranged(raster, edit.across === 'width' ? 'mirror' : 'flip');
   const { quarters, rest } = partsOfTurn(edit.degrees);
   const upright =
-    quarters === 0 ? raster : rearranged(raster, (['', 'right', 'around', 'left'] as const)[quarters] ?? '');
+    quarters === 0
+      ? raster
+      : rearranged(raster, (['', 'right', 'around', 'left'] as const)[quarters] ?? '');
   if (rest === 0) return upright;
   const share = shareAfterTurn(upright.width, upright.height, rest);
   return spun(
@@ -231,8 +230,7 @@ function spun(source: RgbaRaster, angle: number, columns: number, rows: number):
         const at = 4 * (py * width + px);
         const weight = share * (data[at + 3] as number);
         for (let c = 0; c < 3; c += 1)
-          sum[c] =
-            (sum[c] as number) + weight * (LINEAR_OF_BYTE[data[at + c] as number] as number);
+          sum[c] = (sum[c] as number) + weight * (LINEAR_OF_BYTE[data[at + c] as number] as number);
         sum[3] = (sum[3] as number) + weight;
       }
       const at = 4 * (y * columns + x);

@@ -11,7 +11,9 @@ type Curve = EditSettings['tone']['curve'];
  * slopes.
  */
 export function curveThrough(points: Curve): (x: number) => number {
-  const sorted = [...points].sort(([x], [y]) => x - y).filter(([x], i, all) => x !== all[i + 1]?.[0]);
+  const sorted = [...points]
+    .sort(([x], [y]) => x - y)
+    .filter(([x], i, all) => x !== all[i + 1]?.[0]);
   const [first] = sorted;
   const last = sorted.at(-1);
   if (!first || !last || sorted.length < 2) return (x) => x;
@@ -59,7 +61,11 @@ export function curveThrough(points: Curve): (x: number) => number {
  * Brightness, contrast, then the curve, on sRGB codes. Brightness raises the code to the power 2^-brightness, so black and
  * white stay; contrast pulls codes away from the middle with slope 4^contrast.
  */
-export function toneOf({ brightness, contrast, curve }: EditSettings['tone']): (code: number) => number {
+export function toneOf({
+  brightness,
+  contrast,
+  curve,
+}: EditSettings['tone']): (code: number) => number {
   const power = 2 ** -brightness;
   const slope = 4 ** contrast;
   const through = curve.length >= 2 ? curveThrough(curve) : undefined;
@@ -128,7 +134,9 @@ export function automaticLevels(data: ArrayLike<number>, pixels: number): Curve 
 /** Luma of a pixel in whole codes. Source: ITU-R BT.709-6, section 3. */
 export function lumaOf(data: ArrayLike<number>, at: number): number {
   return Math.round(
-    0.2126 * (data[at] as number) + 0.7152 * (data[at + 1] as number) + 0.0722 * (data[at + 2] as number),
+    0.2126 * (data[at] as number) +
+      0.7152 * (data[at + 1] as number) +
+      0.0722 * (data[at + 2] as number),
   );
 }
 

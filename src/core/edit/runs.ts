@@ -100,11 +100,7 @@ function memoWriter(map: ColourMap): Writer {
     codes[1] = g / 255;
     codes[2] = b / 255;
     map(codes);
-    const packed =
-      KNOWN |
-      (byteOf(codes[0]) << 16) |
-      (byteOf(codes[1]) << 8) |
-      byteOf(codes[2]);
+    const packed = KNOWN | (byteOf(codes[0]) << 16) | (byteOf(codes[1]) << 8) | byteOf(codes[2]);
     known[key] = packed;
     return packed;
   };
@@ -144,8 +140,8 @@ function lookUpWriter(map: ColourMap): Writer {
     const corner = i * stepR + j * stepG + k * stepB;
     const far = corner + stepR + stepG + stepB;
     // From the near corner to the far one along the axes, the greatest share first.
-    let one = corner;
-    let two = corner;
+    let one: number;
+    let two: number;
     let [a, b, c] = [fx, fy, fz];
     if (fx >= fy && fy >= fz) [one, two] = [corner + stepR, corner + stepR + stepG];
     else if (fx >= fz && fz >= fy) {

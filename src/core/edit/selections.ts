@@ -34,7 +34,8 @@ export function selectMask(
     join(data, stepMask(picture, scale, step, others, depth), step.way);
   if (selection.grow !== 0 || selection.feather > 0)
     data = softened(data, width, height, selection.grow * scale, selection.feather * scale);
-  if (selection.invert) for (let i = 0; i < data.length; i += 1) data[i] = 255 - (data[i] as number);
+  if (selection.invert)
+    for (let i = 0; i < data.length; i += 1) data[i] = 255 - (data[i] as number);
   return { width, height, data };
 }
 

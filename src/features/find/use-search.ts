@@ -2,7 +2,7 @@ import { useCallback, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { FindRequest } from '#core/find/request.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import { shownSamplesOf } from '../../state/document-facts.ts';
+import { shownRequestOf } from '../../state/document-facts.ts';
 import {
   NOTHING_FOUND,
   runSearch,
@@ -67,7 +67,7 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
     try {
       const { document } = documents.getState();
       const cells = await worker.run('colours', {
-        samples: shownSamplesOf(document),
+        samples: shownRequestOf(document),
         importance: strokesOf(document.artwork.masks.importance),
       });
       // Closed, or begun again, while the colours were on their way: nothing may start after that.

@@ -13,7 +13,7 @@ export function ClosestPanel() {
   const bands = useDocument((state) => state.document.stack.bands);
   const { bandIds, aims } = useDocument((state) => state.document.heights.closest);
   const change = useDocument((state) => state.change);
-  const stage = useLive((state) => state.opened.stage);
+  const stage = useLive((state) => state.edited.stage);
   const allowed = (id: string): boolean => bandIds === null || bandIds.includes(id);
 
   /** The artwork's colour at the last pin, or in its middle. */

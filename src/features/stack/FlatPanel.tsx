@@ -4,7 +4,7 @@ import { Cancelled } from '#core/base/checkpoint.ts';
 import { GREATEST_FLAT_COLOURS, LEAST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
-import { shownSamplesOf, stackOf } from '../../state/document-facts.ts';
+import { shownRequestOf, stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { REPEATS } from '../../state/document-store.ts';
 import { setFlatColours, setFlatLayers, swapFlatLayers } from '../../state/edits/height-edits.ts';
@@ -29,7 +29,7 @@ export function FlatPanel() {
     setTrouble(null);
     try {
       const reduced = await worker.run('flatColours', {
-        samples: shownSamplesOf(document),
+        samples: shownRequestOf(document),
         count,
         stack: stackOf(document),
         filaments: document.stack.filaments,

@@ -30,7 +30,7 @@ export function TonePanel() {
   const leastLayers = useDocument((state) => state.document.heights.leastLayers);
   const grid = useDocument((state) => state.document.stack.grid);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
-  const histogram = useLive((state) => state.opened.histogram);
+  const histogram = useLive((state) => state.edited.histogram);
   const ramp = useLive((state) => state.ramp);
   const bars = useMemo(() => {
     const sums = new Float64Array(BARS);

@@ -12,7 +12,7 @@ import styles from './Stage.module.css';
 /** The artwork, one canvas pixel for each pixel of the stage picture. */
 export function ArtworkCanvas() {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const stage = useLive((state) => state.opened.stage);
+  const stage = useLive((state) => state.edited.stage);
   const { columns, rows, pad = 0 } = useLive((state) => state.shown);
   // The picture lies within the piece, with the space for border and plate around it.
   const inset =

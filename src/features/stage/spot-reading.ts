@@ -20,11 +20,11 @@ export interface SpotReading {
 export function readSpot(
   spot: Spot,
   {
-    opened: { stage },
+    edited: { stage },
     heights,
     ramp,
     shown,
-  }: Pick<LiveState, 'opened' | 'heights' | 'ramp' | 'shown'>,
+  }: Pick<LiveState, 'edited' | 'heights' | 'ramp' | 'shown'>,
 ): SpotReading | undefined | null {
   if (!heights) return null;
   // Beside the picture, on its border or plate, the nearest of its pixels stands for the artwork.

@@ -1,5 +1,11 @@
 import { z } from 'zod';
 import { MARKS } from '#core/artwork/importance.ts';
+import {
+  editSchema,
+  MOST_EDITS,
+  MOST_SELECTIONS,
+  selectionSchema,
+} from '#core/edit/edit-schema.ts';
 import { PICTURE_KINDS } from '../../platform/check-picture.ts';
 
 /** Strokes of the importance brush that a project holds, and numbers in one (two for each place). */
@@ -10,7 +16,20 @@ const share = z.number().min(0).max(1);
 /** SHA-256 of bytes that stand beside the document; see `state/kept-data.ts`. */
 const digest = z.string().regex(/^[0-9a-f]{64}$/);
 
-/** The picture, and what was painted over it. */
+/** A part of a picture, as shares of its sides. */
+const boxSchema = z.object({
+  left: share,
+  top: share,
+  width: z.number().gt(0).max(1),
+  height: z.number().gt(0).max(1),
+});
+
+/** One edit of the artwork; the places of its lines by digest. */
+export const documentEditSchema = editSchema(digest);
+/** One named selection; the places of its lines by digest. */
+export const documentSelectionSchema = selectionSchema(digest);
+
+/** The picture, what is edited of it, and what was painted over it. */
 export const artworkSchema = z.object({
   file: z.object({
     fileName: z.string().max(500),
@@ -19,15 +38,13 @@ export const artworkSchema = z.object({
     width: z.int().min(1),
     height: z.int().min(1),
     /** The rectangle that holds all that is printed, as shares of the sides; see `OpenedArtwork`. */
-    box: z
-      .object({
-        left: share,
-        top: share,
-        width: z.number().gt(0).max(1),
-        height: z.number().gt(0).max(1),
-      })
-      .optional(),
+    box: boxSchema.optional(),
   }),
+  /** What is done to the picture, in this order. */
+  edits: z.array(documentEditSchema).max(MOST_EDITS),
+  selections: z.array(documentSelectionSchema).max(MOST_SELECTIONS),
+  /** As `file.box`, of the edited picture; null before it is known, and without edits. */
+  editedBox: boxSchema.nullable(),
   masks: z.object({
     /** What was painted to matter more or less when stacks are looked for; see `strokesOf`. */
     importance: z

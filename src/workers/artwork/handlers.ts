@@ -1,11 +1,10 @@
-import { brightnessHistogram, measureBrightness } from '#core/artwork/brightness.ts';
 import {
   importanceOfCells,
   paintImportance,
   type ImportanceStroke,
 } from '#core/artwork/importance.ts';
 import { shareInPiece } from '#core/relief/sampling.ts';
-import { printedBox, sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
 import { digestBytes } from '#core/base/stamp.ts';
@@ -23,22 +22,11 @@ import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
-import { STAGE_AREA_PX, type ArtworkJobs, type OpenedArtwork, type PrintRequest } from './jobs.ts';
+import { editHandlers, shownPicture } from './edit-handlers.ts';
+import type { ArtworkJobs, PrintRequest } from './jobs.ts';
 import type { Decode } from '../decode.ts';
 import { measure } from '../measure.ts';
 import { handOver, type Handlers } from '../serve.ts';
-
-/** The rectangle that holds all that is printed, as shares; the whole picture where nothing is. */
-function boxOf(stage: RgbaRaster): OpenedArtwork['box'] {
-  const box = printedBox(stage);
-  if (!box) return { left: 0, top: 0, width: 1, height: 1 };
-  return {
-    left: box.left / stage.width,
-    top: box.top / stage.height,
-    width: box.width / stage.width,
-    height: box.height / stage.height,
-  };
-}
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
 export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
@@ -58,6 +46,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   ): RgbaRaster => paintPrint(heightsOf(request, checkpoint), rampOfStack(stack, filaments));
 
   return {
+    ...editHandlers(() => plan().desk),
+
     unpack: ({ bytes }) => unpackStrata(bytes, MOST_PICTURE_BYTES),
 
     open: async ({ bytes }, checkpoint) => {
@@ -67,29 +57,11 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       if (!decoded.ok) return decoded;
       const { kind, raster, reducedFrom } = decoded.value;
       checkpoint(0.6);
-      const factor = Math.min(1, Math.sqrt(STAGE_AREA_PX / (raster.width * raster.height)));
-      const stage = sampleArtwork(
-        raster,
-        Math.max(1, Math.round(raster.width * factor)),
-        Math.max(1, Math.round(raster.height * factor)),
-        partOf(checkpoint, 0.6, 1),
-      );
+      const shown = shownPicture(raster, raster, partOf(checkpoint, 0.6, 1));
       opened = new ReliefPlan(raster);
-      const histogram = brightnessHistogram(measureBrightness(stage));
-      const opaque = histogram.reduce((sum, count) => sum + count, 0);
       return {
         ok: true,
-        value: {
-          kind,
-          width: raster.width,
-          height: raster.height,
-          ...(reducedFrom ? { reducedFrom } : {}),
-          box: boxOf(stage),
-          transparentShare: 1 - opaque / (stage.width * stage.height),
-          digest,
-          stage,
-          histogram,
-        },
+        value: { kind, ...(reducedFrom ? { reducedFrom } : {}), digest, ...shown },
       };
     },
 

@@ -13,33 +13,19 @@ import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { EditedArtwork, EditJobs } from './edit-jobs.ts';
 import type { PictureFault, PictureKind } from '../../platform/check-picture.ts';
 
 /** Most pixels of the picture on the stage, and of the heights shown with it. */
 export const STAGE_AREA_PX = 1_050_000;
 
 /** A picture as it was taken in. Sides are those of the upright picture, in pixels. */
-export interface OpenedArtwork {
+export interface OpenedArtwork extends EditedArtwork {
   readonly kind: PictureKind;
-  readonly width: number;
-  readonly height: number;
   /** Sides before it was reduced to the working area, where it was. */
   readonly reducedFrom?: { readonly width: number; readonly height: number };
-  /** The smallest rectangle that holds all that is printed, as shares of the picture's sides. */
-  readonly box: {
-    readonly left: number;
-    readonly top: number;
-    readonly width: number;
-    readonly height: number;
-  };
-  /** Share of the picture that is cut away, 0..1. */
-  readonly transparentShare: number;
   /** SHA-256 of the file, hex. */
   readonly digest: string;
-  /** The picture at stage size. */
-  readonly stage: RgbaRaster;
-  /** How many stage pixels have each brightness step. */
-  readonly histogram: Uint32Array;
 }
 
 /** How far what is printed reaches, in samples; 0 x 0 where nothing is. */
@@ -69,7 +55,7 @@ export interface ShownSolid {
  */
 // A type, because interfaces have no index signature and so are no JobTable.
 // eslint-disable-next-line @typescript-eslint/consistent-type-definitions
-export type ArtworkJobs = {
+export type ArtworkJobs = EditJobs & {
   /** Unpacks a `.strata` file: a large one takes a while, and one from elsewhere may be anything. */
   unpack: {
     input: { readonly bytes: Uint8Array<ArrayBuffer> };

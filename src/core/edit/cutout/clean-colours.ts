@@ -42,7 +42,8 @@ export function cleanColours(raster: RgbaRaster, alpha: Uint8Array, checkpoint: 
     if (a === 0 || a === 1) continue;
     const from =
       3 *
-      (Math.floor((Math.floor(i / width) * h) / height) * w + Math.floor(((i % width) * w) / width));
+      (Math.floor((Math.floor(i / width) * h) / height) * w +
+        Math.floor(((i % width) * w) / width));
     for (let c = 0; c < 3; c += 1) {
       const own = LINEAR_OF_BYTE[data[4 * i + c] as number] as number;
       // The coarse colours, moved as little as possible until their mix is what is seen.
@@ -68,7 +69,8 @@ function solveLevel(
   for (let y = 0; y < h; y += 1)
     for (let x = 0; x < w; x += 1) {
       const i = y * w + x;
-      const source = Math.floor(((y + 0.5) * height) / h) * width + Math.floor(((x + 0.5) * width) / w);
+      const source =
+        Math.floor(((y + 0.5) * height) / h) * width + Math.floor(((x + 0.5) * width) / w);
       cover[i] = (alpha[source] as number) / 255;
       const from = coarse
         ? 3 *

@@ -117,7 +117,12 @@ export function cutOutSubject(
 }
 
 /** A picture in the rule scale with what strokes and box say of it. */
-function sceneOf(raster: RgbaRaster, box: PixelBox, { keep, drop }: EditSettings['cutout'], scale: number): Scene {
+function sceneOf(
+  raster: RgbaRaster,
+  box: PixelBox,
+  { keep, drop }: EditSettings['cutout'],
+  scale: number,
+): Scene {
   const { width, height, data } = raster;
   const known = new Uint8Array(width * height);
   const [left, top] = [box.left * scale, box.top * scale];
@@ -193,8 +198,10 @@ function enlarged(
       const x0 = Math.floor(sx);
       const x1 = Math.min(width - 1, x0 + 1);
       const fx = sx - x0;
-      const upper = (1 - fx) * (inside[y0 * width + x0] as number) + fx * (inside[y0 * width + x1] as number);
-      const lower = (1 - fx) * (inside[y1 * width + x0] as number) + fx * (inside[y1 * width + x1] as number);
+      const upper =
+        (1 - fx) * (inside[y0 * width + x0] as number) + fx * (inside[y0 * width + x1] as number);
+      const lower =
+        (1 - fx) * (inside[y1 * width + x0] as number) + fx * (inside[y1 * width + x1] as number);
       out[y * columns + x] = (1 - fy) * upper + fy * lower >= 0.5 ? 1 : 0;
     }
   }

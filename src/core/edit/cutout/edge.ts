@@ -8,7 +8,11 @@ import { borderBand, widened } from './graph-cut.ts';
 const EPSILON = 1e-3;
 
 /** The inverse of a symmetric 3 x 3 matrix [xx, xy, xz, yy, yz, zz], written to `out` in the same order. */
-export function invertSymmetric(s: ArrayLike<number>, out: Float64Array | Float32Array, at = 0): void {
+export function invertSymmetric(
+  s: ArrayLike<number>,
+  out: Float64Array | Float32Array,
+  at = 0,
+): void {
   const [a, b, c, d, e, f] = [s[0], s[1], s[2], s[3], s[4], s[5]] as [
     number,
     number,
@@ -80,11 +84,7 @@ export function softEdge(
         }
       }
     const n = (right - left + 1) * (bottom - top + 1);
-    const [m0, m1, m2] = [
-      (sum[0] as number) / n,
-      (sum[1] as number) / n,
-      (sum[2] as number) / n,
-    ];
+    const [m0, m1, m2] = [(sum[0] as number) / n, (sum[1] as number) / n, (sum[2] as number) / n];
     s[0] = (sum[3] as number) / n - m0 * m0 + EPSILON;
     s[1] = (sum[4] as number) / n - m0 * m1;
     s[2] = (sum[5] as number) / n - m0 * m2;
@@ -129,7 +129,9 @@ export function softEdge(
       }
     const [a0 = 0, a1 = 0, a2 = 0, b = 0] = mean;
     const alpha =
-      (a0 * (data[4 * i] as number) + a1 * (data[4 * i + 1] as number) + a2 * (data[4 * i + 2] as number)) /
+      (a0 * (data[4 * i] as number) +
+        a1 * (data[4 * i + 1] as number) +
+        a2 * (data[4 * i + 2] as number)) /
         255 +
       b;
     out[i] = Math.round(255 * clamp(alpha / n, 0, 1));

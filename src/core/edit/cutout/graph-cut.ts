@@ -108,8 +108,7 @@ function cutOnce(
           links[8 * (node + nodes) + 3 - n] = price;
         } else if (own) ties[node] = (ties[node] as number) + (inside[k] === 1 ? price : -price);
         else
-          ties[node + nodes] =
-            (ties[node + nodes] as number) + (inside[i] === 1 ? price : -price);
+          ties[node + nodes] = (ties[node + nodes] as number) + (inside[i] === 1 ? price : -price);
       }
   });
   checkpoint(0.4);
@@ -199,16 +198,14 @@ export function borderBand(
 }
 
 /** A set of pixels with their eight neighbours. */
-export function widened(
-  from: Uint8Array,
-  width: number,
-  height: number,
-): Uint8Array<ArrayBuffer> {
+export function widened(from: Uint8Array, width: number, height: number): Uint8Array<ArrayBuffer> {
   const rows = new Uint8Array(from.length);
   for (let y = 0; y < height; y += 1)
     for (let x = 0, i = y * width; x < width; x += 1, i += 1)
       rows[i] =
-        from[i] === 1 || (x > 0 && from[i - 1] === 1) || (x + 1 < width && from[i + 1] === 1) ? 1 : 0;
+        from[i] === 1 || (x > 0 && from[i - 1] === 1) || (x + 1 < width && from[i + 1] === 1)
+          ? 1
+          : 0;
   const out = new Uint8Array(from.length);
   for (let i = 0; i < out.length; i += 1)
     out[i] = rows[i] === 1 || rows[i - width] === 1 || rows[i + width] === 1 ? 1 : 0;

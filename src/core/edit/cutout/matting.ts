@@ -37,8 +37,7 @@ export function solveMatte(
     const mean = [0, 0, 0];
     s.fill(0);
     for (const step of around)
-      for (let c = 0; c < 3; c += 1)
-        mean[c] = (mean[c] as number) + code(centre + step, c) / 9;
+      for (let c = 0; c < 3; c += 1) mean[c] = (mean[c] as number) + code(centre + step, c) / 9;
     const [m0 = 0, m1 = 0, m2 = 0] = mean;
     for (const step of around) {
       const i = centre + step;
@@ -56,7 +55,11 @@ export function solveMatte(
   const apply = (v: Float64Array, out: Float64Array): void => {
     out.fill(0);
     windows.forEach((centre, w) => {
-      const [m0, m1, m2] = [means[3 * w] as number, means[3 * w + 1] as number, means[3 * w + 2] as number];
+      const [m0, m1, m2] = [
+        means[3 * w] as number,
+        means[3 * w + 1] as number,
+        means[3 * w + 2] as number,
+      ];
       let [mean, g0, g1, g2] = [0, 0, 0, 0];
       for (const step of around) {
         const i = centre + step;

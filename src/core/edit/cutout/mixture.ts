@@ -22,7 +22,10 @@ const NUMBERS = 10;
  * @param colours three numbers each in the rule scale
  * @param members which of them count; at most about 20,000 are looked at, evenly spread
  */
-export function fitMixture(colours: Float32Array, members: readonly number[] | Int32Array): Mixture {
+export function fitMixture(
+  colours: Float32Array,
+  members: readonly number[] | Int32Array,
+): Mixture {
   const step = Math.max(1, Math.floor(members.length / 20_000));
   const chosen: number[] = [];
   for (let i = 0; i < members.length; i += step) chosen.push(members[i] as number);

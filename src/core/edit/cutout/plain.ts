@@ -76,7 +76,11 @@ export function fitBackground(raster: RgbaRaster): PlainBackground | undefined {
   if (rim.length < TERMS) return undefined;
   const row = new Float64Array(TERMS);
   const at = (i: number): void => {
-    terms((2 * ((i % width) + 0.5)) / width - 1, (2 * (Math.floor(i / width) + 0.5)) / height - 1, row);
+    terms(
+      (2 * ((i % width) + 0.5)) / width - 1,
+      (2 * (Math.floor(i / width) + 0.5)) / height - 1,
+      row,
+    );
   };
   let surface: Float64Array = new Float64Array(3 * TERMS);
   let sigma = Infinity;
@@ -85,7 +89,8 @@ export function fitBackground(raster: RgbaRaster): PlainBackground | undefined {
     let square = 0;
     for (let c = 0; c < 3; c += 1) {
       let value = 0;
-      for (let k = 0; k < TERMS; k += 1) value += (surface[3 * k + c] as number) * (row[k] as number);
+      for (let k = 0; k < TERMS; k += 1)
+        value += (surface[3 * k + c] as number) * (row[k] as number);
       square += ((colours[3 * i + c] as number) - value) ** 2;
     }
     return Math.sqrt(square);
@@ -131,11 +136,16 @@ export function outsideOfBackground(
   const row = new Float64Array(TERMS);
   const isBackground = (i: number): number => {
     if ((data[4 * i + 3] as number) < 128) return 1;
-    terms((2 * ((i % width) + 0.5)) / width - 1, (2 * (Math.floor(i / width) + 0.5)) / height - 1, row);
+    terms(
+      (2 * ((i % width) + 0.5)) / width - 1,
+      (2 * (Math.floor(i / width) + 0.5)) / height - 1,
+      row,
+    );
     let square = 0;
     for (let c = 0; c < 3; c += 1) {
       let value = 0;
-      for (let k = 0; k < TERMS; k += 1) value += (surface[3 * k + c] as number) * (row[k] as number);
+      for (let k = 0; k < TERMS; k += 1)
+        value += (surface[3 * k + c] as number) * (row[k] as number);
       square += ((colours[3 * i + c] as number) - value) ** 2;
     }
     return square <= reach * reach ? 1 : 0;

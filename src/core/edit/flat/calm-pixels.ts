@@ -87,8 +87,7 @@ export function lookForCalm(
       let crest = 0;
       if (!isCalm) {
         if (left > CREST && right > CREST) crest = crestOf(here, x, here, x - 1, here, x + 1);
-        if (crest === 0 && up > CREST && down > CREST)
-          crest = crestOf(here, x, above, x, below, x);
+        if (crest === 0 && up > CREST && down > CREST) crest = crestOf(here, x, above, x, below, x);
         if (crest === 0) continue;
       }
       kinds[i] = isCalm ? CALM_PIXEL : CREST_PIXEL;
@@ -98,7 +97,13 @@ export function lookForCalm(
         (Math.round((here[3 * x + 2] as number) / CELL) + 128);
       let sums = cells.get(key);
       if (!sums) {
-        sums = { codes: new Float64Array(3), colour: new Float64Array(3), calm: 0, crest: 0, darkCrest: 0 };
+        sums = {
+          codes: new Float64Array(3),
+          colour: new Float64Array(3),
+          calm: 0,
+          crest: 0,
+          darkCrest: 0,
+        };
         cells.set(key, sums);
       }
       for (let c = 0; c < 3; c += 1) {
@@ -152,5 +157,7 @@ function crestOf(
       ((own[3 * x + c] as number) - (b[3 * bx + c] as number));
   if (along <= 0) return 0;
   const light = own[3 * x] as number;
-  return light < (a[3 * ax] as number) - CREST / 2 && light < (b[3 * bx] as number) - CREST / 2 ? 2 : 1;
+  return light < (a[3 * ax] as number) - CREST / 2 && light < (b[3 * bx] as number) - CREST / 2
+    ? 2
+    : 1;
 }

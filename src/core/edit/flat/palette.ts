@@ -17,10 +17,16 @@ const MERGED = 9;
 const LEAST_SHARE = 0.0015;
 
 function squared(a: readonly number[], b: readonly number[]): number {
-  return ((a[0] as number) - (b[0] as number)) ** 2 + ((a[1] as number) - (b[1] as number)) ** 2 + ((a[2] as number) - (b[2] as number)) ** 2;
+  return (
+    ((a[0] as number) - (b[0] as number)) ** 2 +
+    ((a[1] as number) - (b[1] as number)) ** 2 +
+    ((a[2] as number) - (b[2] as number)) ** 2
+  );
 }
 
-function merged(cells: readonly { readonly cell: ColourCell; readonly weight: number }[]): FoundColour {
+function merged(
+  cells: readonly { readonly cell: ColourCell; readonly weight: number }[],
+): FoundColour {
   const [codes, colour]: [number[], number[]] = [
     [0, 0, 0],
     [0, 0, 0],
@@ -75,7 +81,10 @@ export function findPalette({ cells }: CalmPicture, count: number): FoundColour[
     for (const one of all) {
       let best = 0;
       centres.forEach((centre, k) => {
-        if (squared(centre, one.cell.colour) < squared(centres[best] as readonly number[], one.cell.colour))
+        if (
+          squared(centre, one.cell.colour) <
+          squared(centres[best] as readonly number[], one.cell.colour)
+        )
           best = k;
       });
       (groups[best] as { cell: ColourCell; weight: number }[]).push(one);
@@ -91,11 +100,15 @@ export function findPalette({ cells }: CalmPicture, count: number): FoundColour[
 }
 
 /** Of the cells of a group those near its commonest one: a long tail of mixed colours must not pull a flat colour along. */
-function coreOf<One extends { readonly cell: ColourCell; readonly weight: number }>(group: readonly One[]): One[] {
+function coreOf<One extends { readonly cell: ColourCell; readonly weight: number }>(
+  group: readonly One[],
+): One[] {
   const [first] = group;
   if (!first) return [];
   const near = group.filter(({ cell }) => squared(cell.colour, first.cell.colour) <= 144);
-  const share = near.reduce((sum, { weight }) => sum + weight, 0) / group.reduce((sum, { weight }) => sum + weight, 0);
+  const share =
+    near.reduce((sum, { weight }) => sum + weight, 0) /
+    group.reduce((sum, { weight }) => sum + weight, 0);
   // Where colours run into each other there is no core; then all of them count.
   return share > 0.6 ? near : [...group];
 }
@@ -111,7 +124,9 @@ export function proposeCount({ cells, calmPixels }: CalmPicture): number {
     if (!near) groups.push({ colour: [...colour], count: calm });
     else {
       const all = near.count + calm;
-      near.colour = near.colour.map((one, c) => (one * near.count + (colour[c] as number) * calm) / all);
+      near.colour = near.colour.map(
+        (one, c) => (one * near.count + (colour[c] as number) * calm) / all,
+      );
       near.count = all;
     }
   }
@@ -120,7 +135,10 @@ export function proposeCount({ cells, calmPixels }: CalmPicture): number {
 }
 
 /** The commonest colour of thin dark lines that is not in a palette yet. */
-export function thinDarkColour({ cells }: CalmPicture, palette: readonly FoundColour[]): FoundColour | undefined {
+export function thinDarkColour(
+  { cells }: CalmPicture,
+  palette: readonly FoundColour[],
+): FoundColour | undefined {
   const far = cells.filter(
     ({ colour, darkCrest }) =>
       darkCrest > 0 && palette.every((known) => squared(known.colour, colour) >= MERGED * MERGED),

@@ -100,7 +100,12 @@ function labelPixels(
     if (i % (1 << 18) === 0) checkpoint((0.4 * i) / area);
     const kind = kinds[i];
     if (kind === CUT_AWAY || kind === PLAIN) continue;
-    writeRuleScale(data[4 * i] as number, data[4 * i + 1] as number, data[4 * i + 2] as number, lab);
+    writeRuleScale(
+      data[4 * i] as number,
+      data[4 * i + 1] as number,
+      data[4 * i + 2] as number,
+      lab,
+    );
     let [best, least] = [0, Infinity];
     for (let k = 0; k < codes.length; k += 1) {
       const d =
@@ -133,8 +138,7 @@ function readMix(
   const p: Triple = [data[at] as number, data[at + 1] as number, data[at + 2] as number];
   let [label, error] = [-1, Infinity];
   let [far, farError] = [0, Infinity];
-  for (let a = 0; a < codes.length; a += 1) {
-    const [ar, ag, ab] = codes[a] as Triple;
+  for (const [a, [ar, ag, ab]] of codes.entries()) {
     const own = (p[0] - ar) ** 2 + (p[1] - ag) ** 2 + (p[2] - ab) ** 2;
     if (own < farError) [far, farError] = [a, own];
     if (((near >> a) & 1) === 0) continue;
@@ -184,8 +188,7 @@ function dissolve(labels: Uint8Array, sure: Uint32Array, width: number, height: 
     seen[start] = 1;
     const around = new Map<number, number>();
     let isSure = false;
-    for (let at = 0; at < own.length; at += 1) {
-      const i = own[at] as number;
+    for (const i of own) {
       const x = i % width;
       for (const k of [
         x > 0 ? i - 1 : -1,

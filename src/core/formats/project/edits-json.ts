@@ -163,14 +163,17 @@ export function readEditsJson(
         return fail('bad-edits', `masks.${name}.${way}`, `there is no mask "${other}"`);
     }
     const made = selectionsOf(name, shape, pictures);
-    if (!made) return fail('bad-edits', `masks.${name}.file`, 'the picture of this mask cannot be read');
+    if (!made)
+      return fail('bad-edits', `masks.${name}.file`, 'the picture of this mask cannot be read');
     selections.push(...made);
   }
   return succeed({ edits, selections });
 }
 
 function faultOf(
-  error: { readonly issues: readonly { readonly path: readonly PropertyKey[]; readonly message: string }[] },
+  error: {
+    readonly issues: readonly { readonly path: readonly PropertyKey[]; readonly message: string }[];
+  },
   where: readonly string[],
 ): { readonly ok: false; readonly fault: EditsFault } {
   const [issue] = error.issues;
@@ -189,8 +192,17 @@ const lineOf = ([x, y, radius]: readonly [number, number, number]): BrushLine =>
 /** An edit of the list with everything that it leaves out. */
 function editOf(id: string, kind: ArtworkEdit['kind'], data: Record<string, unknown>): ArtworkEdit {
   const { mask, on, ...given } = data;
-  const known = Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined));
-  const base = { ...FIRST_SETTINGS[kind], ...known, id, kind, on: on !== false, mask: mask ?? null };
+  const known = Object.fromEntries(
+    Object.entries(given).filter(([, value]) => value !== undefined),
+  );
+  const base = {
+    ...FIRST_SETTINGS[kind],
+    ...known,
+    id,
+    kind,
+    on: on !== false,
+    mask: mask ?? null,
+  };
   if (kind !== 'cutout') return base as unknown as ArtworkEdit;
   const { box, keep, drop, hair } = known as {
     box?: readonly [number, number, number, number];
