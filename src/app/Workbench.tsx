@@ -162,7 +162,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
         <>
           <main className={styles.split} tabIndex={-1}>
             <h1 className="visually-hidden">{name}</h1>
-            <QuietStage />
+            <QuietStage over={entry.over} foot={entry.foot} />
             <aside className={styles.side} id="tools" tabIndex={-1} aria-label="Tools of this stop">
               <Failsafe of={stop}>
                 <Suspense>{tools}</Suspense>

@@ -1,6 +1,6 @@
 import { lazy, memo, useMemo, type ComponentType } from 'react';
 import type { Notice } from '#core/heights/notices.ts';
-import { ArtworkPanel } from '../features/artwork/ArtworkPanel.tsx';
+import type { OverPicture } from '../features/stage/Stage.tsx';
 import { RULES } from '../features/stack/RulePanel.tsx';
 import { StackPanel } from '../features/stack/StackPanel.tsx';
 import { holdTotalHeight } from '../state/edits/band-edits.ts';
@@ -31,6 +31,9 @@ export interface StopEntry {
   readonly whole?: boolean;
   /** Why it cannot be entered yet. */
   readonly comesWith?: string;
+  /** What it lays over the picture, and at its foot. */
+  readonly over?: ComponentType<OverPicture>;
+  readonly foot?: ComponentType;
   /** Loads its code ahead, where that comes late. */
   readonly load?: () => Promise<unknown>;
   /** Notices that are attended to here. */
@@ -59,6 +62,10 @@ function StackStop({ onOverlay }: StopProps) {
   return <QuietStackPanel onFind={find} />;
 }
 
+const loadArtwork = () => import('../features/artwork/index.ts');
+const ArtworkPanel = lazy(async () => ({ default: (await loadArtwork()).ArtworkPanel }));
+const PictureOverlay = lazy(async () => ({ default: (await loadArtwork()).PictureOverlay }));
+const SelectionBar = lazy(async () => ({ default: (await loadArtwork()).SelectionBar }));
 const loadRelief = async () => ({
   default: (await import('../features/relief/ReliefPanel.tsx')).ReliefPanel,
 });
@@ -88,6 +95,9 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   artwork: {
     name: 'Artwork',
     View: () => <ArtworkPanel />,
+    over: PictureOverlay,
+    foot: SelectionBar,
+    load: loadArtwork,
     notices: ['nothing-printed'],
   },
   stack: {

@@ -190,7 +190,8 @@ export function useCommandKeys(
   latest.current = commands;
   useEffect(() => {
     const release = (): void => {
-      if (views.getState().artworkHeld) views.setState({ artworkHeld: false });
+      const { artworkHeld, originalHeld } = views.getState();
+      if (artworkHeld || originalHeld) views.setState({ artworkHeld: false, originalHeld: false });
     };
     const onKeyDown = (event: KeyboardEvent): void => {
       if (event.defaultPrevented) return;
@@ -205,6 +206,10 @@ export function useCommandKeys(
         if (!event.repeat) views.setState({ artworkHeld: true });
         return;
       }
+      if (event.key.toLowerCase() === 'o') {
+        if (!event.repeat) views.setState({ originalHeld: true });
+        return;
+      }
       const key = event.key.length === 1 ? event.key.toUpperCase() : event.key;
       const command = latest.current.find(({ keys }) => keys === key);
       if (!command) return;
@@ -212,7 +217,7 @@ export function useCommandKeys(
       command.run();
     };
     const onKeyUp = (event: KeyboardEvent): void => {
-      if (event.key.toLowerCase() === 'b') release();
+      if (['b', 'o'].includes(event.key.toLowerCase())) release();
     };
     window.addEventListener('keydown', onKeyDown);
     window.addEventListener('keyup', onKeyUp);

@@ -51,6 +51,47 @@ export interface Brush {
   readonly radius: number;
 }
 
+/** What the pointer does on the stage while the artwork is edited; places go into the selection or the edit in hand. */
+export const PICTURE_TOOLS = [
+  'similar',
+  'box',
+  'lasso',
+  'brush',
+  'crop',
+  'subject',
+  'keep',
+  'drop',
+  'hair',
+  'add',
+  'take',
+  'grey',
+] as const;
+export type PictureTool = (typeof PICTURE_TOOLS)[number];
+
+/** What is seen where a cut-out took the picture away: that itself, faintly; squares; or the surround. */
+export const GROUNDS = ['dropped', 'squares', 'plain'] as const;
+export type Ground = (typeof GROUNDS)[number];
+
+/** How the artwork is being edited. */
+export interface PictureDesk {
+  /** Id of the edit whose settings are open. */
+  readonly openEdit: string | null;
+  readonly tool: PictureTool | null;
+  /** Id of the selection in hand. */
+  readonly selection: string | null;
+  /** The next step of the selection adds to it, or takes away from it. */
+  readonly way: 'add' | 'take';
+  /** Of a selection by similarity, 0..1; and whether it keeps to what touches the place. */
+  readonly tolerance: number;
+  readonly connected: boolean;
+  /** Radius of brushes, as a share of the original's width. */
+  readonly brush: number;
+  /** What is seen where a cut-out took the picture away. */
+  readonly ground: Ground;
+  /** What an edit does not touch is veiled. */
+  readonly showTouched: boolean;
+}
+
 export const GREATEST_STRETCH = 10;
 
 /** How the maker looks at things; not part of the document and without history. */
@@ -63,6 +104,11 @@ export interface ViewState {
   readonly sides: readonly [WipeSide, WipeSide];
   /** The key or button is held that shows the artwork in place of whatever is shown. */
   readonly artworkHeld: boolean;
+  /** The key is held that shows the artwork without its edits. */
+  readonly originalHeld: boolean;
+  /** The artwork is shown in greys of its brightness. */
+  readonly greys: boolean;
+  readonly desk: PictureDesk;
   readonly solid: SolidLook;
   /** What the view shows is not on the screen yet: the solid is loaded and drawn apart from the other pictures. */
   readonly drawing: boolean;
@@ -96,6 +142,19 @@ export function createViewStore(): ViewStore {
     wipe: 0.5,
     sides: ['artwork', 'print'],
     artworkHeld: false,
+    originalHeld: false,
+    greys: false,
+    desk: {
+      openEdit: null,
+      tool: null,
+      selection: null,
+      way: 'add',
+      tolerance: 0.25,
+      connected: true,
+      brush: 0.02,
+      ground: 'dropped',
+      showTouched: false,
+    },
     screenPixelsPerMm: null,
     measuringScreen: false,
     brush: null,
@@ -109,6 +168,11 @@ export function createViewStore(): ViewStore {
     pointer: null,
     pins: [],
   }));
+}
+
+/** Changes how the artwork is being edited. */
+export function setDesk(views: ViewStore, part: Partial<PictureDesk>): void {
+  views.setState(({ desk }) => ({ desk: { ...desk, ...part } }));
 }
 
 /** Shows the print as large as it will be; asks for the screen to be measured first where that was never done. */

@@ -4,6 +4,7 @@ import {
   useEffect,
   useRef,
   useState,
+  type ComponentType,
   type KeyboardEvent,
   type PointerEvent,
 } from 'react';
@@ -30,14 +31,30 @@ import { nameOfSide, SideCanvas, WipeSides } from './WipeSides.tsx';
 const SolidView = lazy(async () => ({ default: (await import('./SolidView.tsx')).SolidView }));
 
 const PAN_STEP_PX = 40;
+/** Room for what a stop has at the foot of the picture, px. */
+const FOOT_PX = 40;
 /** A pointer that moves less than this between press and release has clicked, px. */
 const CLICK_PX = 4;
 
+/** What a stop lays over the picture. */
+export interface OverPicture {
+  /** The piece on the screen, px. */
+  readonly width: number;
+  readonly height: number;
+}
+
+interface StageProps {
+  /** Lies over the picture, and may take the pointer. */
+  readonly over?: ComponentType<OverPicture> | undefined;
+  /** Stands at the foot of the picture. */
+  readonly foot?: ComponentType | undefined;
+}
+
 /** One large picture, and the ways to look at it. */
-export function Stage() {
+export function Stage({ over: Over, foot: Foot }: StageProps) {
   const { views } = useProject();
   const chosen = useView((state) => state.view);
-  const artworkHeld = useView((state) => state.artworkHeld);
+  const artworkHeld = useView((state) => state.artworkHeld || state.originalHeld);
   const view = artworkHeld ? 'artwork' : chosen;
   const sides = useView((state) => state.sides);
   const versions = useVersions();
@@ -60,6 +77,7 @@ export function Stage() {
     zoom,
     panX,
     panY,
+    footPx: Foot ? FOOT_PX : 0,
   };
   const frame = frameOf(placement);
   const latest = useRef(placement);
@@ -195,6 +213,11 @@ export function Stage() {
           )}
           <FineCanvas />
           <PinMarks />
+          {Over && view !== 'solid' ? (
+            <Suspense>
+              <Over width={frame.width} height={frame.height} />
+            </Suspense>
+          ) : null}
           <ImportanceOverlay width={frame.width} height={frame.height} growing={brushing.growing} />
           {view === 'wipe' ? (
             <>
@@ -222,8 +245,26 @@ export function Stage() {
       {view === 'difference' ? <DifferenceLegend /> : null}
       {view === 'solid' ? null : <Pins />}
       {view === 'solid' ? null : <Readout />}
+      <EditsUnderWay />
+      {Foot && view !== 'solid' ? (
+        <Suspense>
+          <Foot />
+        </Suspense>
+      ) : null}
       <MeasureScreen />
     </section>
+  );
+}
+
+/** Edits that take a while say how far they are. */
+function EditsUnderWay() {
+  const editing = useLive((state) => state.editing);
+  if (editing === null) return null;
+  const percent = Math.round(100 * editing);
+  return (
+    <p className={styles.editing} role="status" data-testid="editing">
+      Working the edits out: {percent} %
+    </p>
   );
 }
 

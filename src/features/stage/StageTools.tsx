@@ -33,6 +33,7 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
   const { views } = useProject();
   const view = useView((state) => state.view);
   const surround = useView((state) => state.surround);
+  const greys = useView((state) => state.greys);
   const flat = view !== 'solid';
   const holding = useGesture({
     onBegin: () => {
@@ -54,6 +55,18 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
         }}
       />
       <span className={styles.spacer} />
+      {view === 'artwork' ? (
+        <Button
+          aria-pressed={greys}
+          title="The artwork in greys of its brightness"
+          data-testid="greys"
+          onClick={() => {
+            views.setState({ greys: !greys });
+          }}
+        >
+          Greys
+        </Button>
+      ) : null}
       <Button
         icon={<Eye size={16} aria-hidden />}
         aria-label="Artwork while held"
@@ -69,7 +82,7 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
           if (next) views.setState({ surround: next });
         }}
       >
-        {surround}
+        {view === 'artwork' ? undefined : surround}
       </Button>
       {flat ? (
         <>
@@ -97,8 +110,8 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
               onZoom(ZOOM_STEP);
             }}
           />
-          <Button icon={<Maximize size={15} aria-hidden />} onClick={onFit}>
-            Fit
+          <Button icon={<Maximize size={15} aria-hidden />} aria-label="Fit" onClick={onFit}>
+            {view === 'artwork' ? undefined : 'Fit'}
           </Button>
           <span className={styles.sizes}>
             <Menu

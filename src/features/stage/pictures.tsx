@@ -1,18 +1,57 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { FINE_RIDGE } from '#core/relief/fine-parts.ts';
-import type { Raster } from '#core/base/raster.ts';
+import type { Raster, RgbaRaster } from '#core/base/raster.ts';
+import { mapPlace, type Frame } from '#core/edit/frame.ts';
+import { lumaOf } from '#core/edit/light.ts';
 import { paletteOf, recolour, type Palette } from '#core/heights/height-map.ts';
 import { lampPalette } from '#core/heights/lamp.ts';
 import { differencePalette, heightShades } from '#core/heights/shades.ts';
 import type { LiveState } from '../../state/live-print.ts';
-import { useLive, useProject, useView } from '../../state/project-context.ts';
+import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
 import type { ViewState } from '../../state/view-store.ts';
+import { editedFrameOf } from '../../state/recipe.ts';
+import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
 import styles from './Stage.module.css';
+
+/** The unedited picture where the edited one lies: the nearest pixels. */
+function placedOriginal(
+  { stage, width, height }: OpenedArtwork,
+  like: RgbaRaster,
+  frame: Frame,
+): RgbaRaster {
+  const out = new Uint32Array(like.width * like.height);
+  const from = new Uint32Array(stage.data.slice().buffer);
+  const [sx, sy] = [frame.width / like.width, frame.height / like.height];
+  for (let y = 0; y < like.height; y += 1)
+    for (let x = 0; x < like.width; x += 1) {
+      const [ox, oy] = mapPlace(frame.toOriginal, (x + 0.5) * sx, (y + 0.5) * sy);
+      const px = Math.floor((ox / width) * stage.width);
+      const py = Math.floor((oy / height) * stage.height);
+      if (px < 0 || py < 0 || px >= stage.width || py >= stage.height) continue;
+      out[y * like.width + x] = from[py * stage.width + px] as number;
+    }
+  return { width: like.width, height: like.height, data: new Uint8ClampedArray(out.buffer) };
+}
+
+/** A picture in greys of its luma. */
+function greyed({ width, height, data }: RgbaRaster): RgbaRaster {
+  const out = new Uint8ClampedArray(data);
+  for (let at = 0; at < out.length; at += 4) out.fill(lumaOf(data, at), at, at + 3);
+  return { width, height, data: out };
+}
 
 /** The artwork, one canvas pixel for each pixel of the stage picture. */
 export function ArtworkCanvas() {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const stage = useLive((state) => state.edited.stage);
+  const edited = useLive((state) => state.edited.stage);
+  const opened = useLive((state) => state.opened);
+  const original = useView((state) => state.originalHeld);
+  const greys = useView((state) => state.greys);
+  const artwork = useDocument((state) => state.document.artwork);
+  const stage = useMemo(() => {
+    const shown = original ? placedOriginal(opened, edited, editedFrameOf({ artwork })) : edited;
+    return greys ? greyed(shown) : shown;
+  }, [artwork, edited, opened, original, greys]);
   const { columns, rows, pad = 0 } = useLive((state) => state.shown);
   // The picture lies within the piece, with the space for border and plate around it.
   const inset =

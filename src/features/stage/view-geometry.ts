@@ -20,6 +20,8 @@ export interface Placement {
   readonly zoom: number | null;
   readonly panX: number;
   readonly panY: number;
+  /** Height of what stands at the foot of the stage, px; none by default. */
+  readonly footPx?: number | undefined;
 }
 
 /** Free space around a fitted picture, screen pixels; more at top and bottom, where the tools are. */
@@ -30,22 +32,26 @@ const LEAST_SCALE = 0.05;
 const GREATEST_SCALE = 400;
 
 /** The scale at which the whole picture fits. */
-export function fitScale({ stageWidth, stageHeight, widthMm, heightMm }: Placement): number {
+export function fitScale(placement: Placement): number {
+  const { stageWidth, stageHeight, widthMm, heightMm, footPx = 0 } = placement;
   return Math.max(
     LEAST_SCALE,
-    Math.min((stageWidth - 2 * MARGIN_X) / widthMm, (stageHeight - 2 * MARGIN_Y) / heightMm),
+    Math.min(
+      (stageWidth - 2 * MARGIN_X) / widthMm,
+      (stageHeight - footPx - 2 * MARGIN_Y) / heightMm,
+    ),
   );
 }
 
 /** The frame of the picture. */
 export function frameOf(placement: Placement): Frame {
-  const { stageWidth, stageHeight, widthMm, heightMm, zoom, panX, panY } = placement;
+  const { stageWidth, stageHeight, widthMm, heightMm, zoom, panX, panY, footPx = 0 } = placement;
   const scale = zoom ?? fitScale(placement);
   const width = widthMm * scale;
   const height = heightMm * scale;
   return {
     left: (stageWidth - width) / 2 + panX,
-    top: (stageHeight - height) / 2 + panY,
+    top: (stageHeight - footPx - height) / 2 + panY,
     width,
     height,
     scale,
@@ -67,7 +73,7 @@ export function zoomAt(
   return {
     zoom,
     panX: x + (centreX - x) * ratio - placement.stageWidth / 2,
-    panY: y + (centreY - y) * ratio - placement.stageHeight / 2,
+    panY: y + (centreY - y) * ratio - (placement.stageHeight - (placement.footPx ?? 0)) / 2,
   };
 }
 

@@ -158,7 +158,7 @@ export class MinCut {
       const down = 8 * above + 7 - up;
       links[8 * node + up] = (links[8 * node + up] as number) + flow;
       links[down] = (links[down] as number) - flow;
-      if (!((links[down]) > 0)) this.orphan(node);
+      if (!(links[down] > 0)) this.orphan(node);
       node = above;
     }
     ties[node] = (ties[node] as number) - flow;

@@ -1,0 +1,3 @@
+export { ArtworkPanel } from './ArtworkPanel.tsx';
+export { PictureOverlay } from './PictureOverlay.tsx';
+export { SelectionBar } from './SelectionBar.tsx';
