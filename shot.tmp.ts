@@ -1,0 +1,37 @@
+import { By, Key } from 'selenium-webdriver';
+import { find, findButton, findCss, startSession, takeScreenshot, settled } from './tests/e2e/browser.ts';
+import { begin } from './tests/e2e/fixtures.ts';
+const s = await startSession(); const {driver,address}=s;
+const add=async(n:string)=>{ await (await findButton(driver,'Add an edit')).click(); await driver.sleep(200); const items=await driver.findElements(By.css('[role=menuitem]')); for(const i of items) if((await i.getText())===n){await i.click();break;} await driver.sleep(300);};
+try{
+  let id=await begin(s,{demo:'Dome at dusk'});
+  await driver.get(`${address}/project/${id}/artwork`);
+  await settled(driver);
+  await (await find(driver,'choice-artwork')).click();
+  await add('Crop');
+  await driver.sleep(700);
+  const h=await find(driver,'crop-handle--1--1');
+  await driver.actions().move({origin:h}).press().move({origin:h,x:200,y:120}).release().perform();
+  await driver.sleep(800);
+  await takeScreenshot(driver,'/tmp/t/b1.png');
+  await (await findButton(driver,'Done')).click();
+  await driver.sleep(700);
+  await settled(driver);
+  await (await findButton(driver,'Cut out the subject')).click();
+  await driver.sleep(1000);
+  await settled(driver);
+  await (await find(driver,'tool-keep')).click();
+  const surf=await find(driver,'tool-surface');
+  await driver.actions().move({origin:surf,x:-20,y:60}).press().move({origin:surf,x:20,y:70}).release().perform();
+  await driver.sleep(500);
+  await settled(driver);
+  await takeScreenshot(driver,'/tmp/t/b2.png');
+  id=await begin(s,{demo:'Dome badge'});
+  await driver.get(`${address}/project/${id}/artwork`);
+  await settled(driver);
+  await (await find(driver,'choice-artwork')).click();
+  await (await findButton(driver,'Clean flat colours')).click();
+  await driver.sleep(1500); await settled(driver);
+  await takeScreenshot(driver,'/tmp/t/b3.png');
+  const logs=await driver.manage().logs().get('browser'); for(const l of logs) console.log(l.message.slice(0,300));
+} catch(e){ await takeScreenshot(driver,'/tmp/t/err.png'); console.log(e); } finally { await s.close(); }
