@@ -66,7 +66,8 @@ module.exports = {
     },
     ...Object.entries(CORE).map(([folder, allowed]) => ({
       name: `core-${folder}-order`,
-      comment: 'base < colour < optics < stack < heights, relief < plan, schedule < formats; colour < artwork < edit < plan',
+      comment:
+        'base < colour < optics < stack < heights, relief < plan, schedule < formats; colour < artwork < edit < plan',
       severity: 'error',
       from: { path: `(^|/)src/core/${folder}/` },
       to: {
@@ -126,7 +127,7 @@ module.exports = {
       name: 'platform-imports-core',
       severity: 'error',
       from: { path: '(^|/)src/platform/' },
-      to: { path: '(^|/)src/', pathNot: '(^|/)src/(platform|core)/' },
+      to: { path: '(^|/)src/', pathNot: '(^|/)src/(platform|core)/|node_modules/' },
     },
     {
       name: 'state-knows-no-screens',

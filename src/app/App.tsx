@@ -1,4 +1,4 @@
-import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Library, type ShelfEntry } from '../state/library.ts';
@@ -16,7 +16,7 @@ import { useRack } from './use-rack.ts';
 import { FileDrop } from '../ui/FileDrop.tsx';
 import { ProjectSession } from './session/project-session.ts';
 import { loadArtwork } from './session/open-project.ts';
-import { takeDemo, takeFile } from './session/taken-in.ts';
+import { replacePicture, takeDemo, takeFile } from './session/taken-in.ts';
 import { tellTrouble } from './tell-trouble.ts';
 import { Workbench } from './Workbench.tsx';
 
@@ -55,6 +55,25 @@ const session = new ProjectSession(library, {
   load: loadArtwork,
 });
 
+/** A picture that is pasted is taken in as a dropped one is, unless something is being typed. */
+function usePastedFiles(take: (file: File) => void): void {
+  const latest = useRef(take);
+  latest.current = take;
+  useEffect(() => {
+    const onPaste = (event: ClipboardEvent): void => {
+      const typing = event.target instanceof Element && event.target.closest('input, textarea');
+      const file = typing ? undefined : event.clipboardData?.files[0];
+      if (!file) return;
+      event.preventDefault();
+      latest.current(file);
+    };
+    window.addEventListener('paste', onPaste);
+    return () => {
+      window.removeEventListener('paste', onPaste);
+    };
+  }, []);
+}
+
 function Waiting({ what }: { readonly what: string }) {
   return (
     <main className={styles.waiting}>
@@ -68,6 +87,9 @@ const splitOff = (): void => {
 };
 const reopen = (): void => {
   session.reopen();
+};
+const replace = (file: File): void => {
+  void replacePicture(session, file);
 };
 const cancel = (): void => {
   session.cancel();
@@ -140,6 +162,7 @@ function Screens() {
       goTo(RACK_PATH);
     } else void takeFile(session, file);
   };
+  usePastedFiles(take);
   const place = () => {
     if (route.place === 'project') {
       if (project?.id === route.id)
@@ -152,6 +175,7 @@ function Screens() {
             library={library}
             stop={route.stop}
             memoryOnly={memoryOnly}
+            onReplace={replace}
           />
         );
       return <OpeningPage {...opening} onLeave={forgetTrouble} />;

@@ -28,6 +28,8 @@ interface WorkbenchProps {
   readonly memoryOnly: boolean;
   /** A change was made while another tab has the project: it must go on as a copy. */
   readonly onFork: () => void;
+  /** Another picture for this project. */
+  readonly onReplace: (file: File) => void;
   /** The other tab has let go, and nothing was changed here. */
   readonly onFree: () => void;
 }
@@ -76,7 +78,7 @@ export function Workbench(props: WorkbenchProps) {
   );
 }
 
-function Bench({ project, library, stop, memoryOnly, onFork, onFree }: WorkbenchProps) {
+function Bench({ project, library, stop, memoryOnly, onFork, onFree, onReplace }: WorkbenchProps) {
   const asOpened = useRef(project.documents.getState().document);
   const takeOver = useCallback(() => {
     if (project.documents.getState().document === asOpened.current) onFree();
@@ -119,7 +121,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree }: Workbench
   }, [memoryOnly]);
 
   const { View } = entry;
-  const tools = View ? <View onOverlay={open} library={library} /> : null;
+  const tools = View ? <View onOverlay={open} library={library} onReplace={onReplace} /> : null;
   return (
     <div className={styles.bench}>
       <RestMark saveStatus={saveState} known={role !== 'asking'} />

@@ -20,6 +20,7 @@ export type Overlay = 'palette' | 'shortcuts' | 'versions' | 'find';
 export interface StopProps {
   readonly onOverlay: (overlay: Overlay) => void;
   readonly library: Library;
+  readonly onReplace: (file: File) => void;
 }
 
 /** One stop on the way from the picture to the print: all that the bench, the trail and the commands know of it. */
@@ -94,7 +95,7 @@ function SheetStop({ library }: StopProps) {
 const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   artwork: {
     name: 'Artwork',
-    View: () => <ArtworkPanel />,
+    View: ({ onReplace }) => <ArtworkPanel onReplace={onReplace} />,
     over: PictureOverlay,
     foot: SelectionBar,
     load: loadArtwork,

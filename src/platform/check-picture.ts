@@ -13,11 +13,18 @@ export const WORKING_AREA_PX = 40_000_000;
 export const MOST_PICTURE_BYTES = 200_000_000;
 
 /** Kinds of picture that are taken in. */
-export const PICTURE_KINDS = ['png', 'jpg', 'webp', 'avif', 'gif', 'bmp'] as const;
+export const PICTURE_KINDS = ['png', 'jpg', 'webp', 'avif', 'gif', 'bmp', 'tiff', 'svg'] as const;
 export type PictureKind = (typeof PICTURE_KINDS)[number];
 
 export type PictureFault = Fault<
-  'empty' | 'file-too-large' | 'not-a-picture' | 'truncated' | 'too-many-pixels' | 'undecodable'
+  | 'empty'
+  | 'file-too-large'
+  | 'not-a-picture'
+  | 'truncated'
+  | 'too-many-pixels'
+  | 'undecodable'
+  | 'svg-unsafe'
+  | 'svg-no-size'
 >;
 
 /** What a file's header says of itself. The sides are before any rotation the file asks for. */
@@ -43,6 +50,8 @@ const MIME: Readonly<Record<PictureKind, string>> = {
   avif: 'image/avif',
   gif: 'image/gif',
   bmp: 'image/bmp',
+  tiff: 'image/tiff',
+  svg: 'image/svg+xml',
 };
 
 /** Media type of a kind of picture (IANA). */
@@ -58,6 +67,8 @@ export function checkPicture(bytes: Uint8Array): Result<PictureHeader, PictureFa
   if (bytes.length === 0) return fail('empty');
   if (bytes.length > MOST_PICTURE_BYTES)
     return fail('file-too-large', undefined, String(bytes.length));
+  // A drawing has no pixels; its size is looked for where it is drawn (`check-svg.ts`).
+  if (looksLikeSvg(bytes)) return succeed({ kind: 'svg', width: 1, height: 1 });
   let size: ReturnType<typeof imageSize>;
   try {
     size = imageSize(bytes);
@@ -73,6 +84,15 @@ export function checkPicture(bytes: Uint8Array): Result<PictureHeader, PictureFa
     return fail('too-many-pixels', undefined, pixels);
   if (!isWhole(bytes, kind)) return fail('truncated');
   return succeed({ kind, width, height });
+}
+
+/** Signs at the beginning of a file among which an SVG says what it is. */
+const SVG_HEAD = 4000;
+
+/** Is it an SVG? Looked for in the beginning of the file: comments and a document type may stand before the root. */
+export function looksLikeSvg(bytes: Uint8Array): boolean {
+  const head = new TextDecoder('latin1').decode(bytes.subarray(0, SVG_HEAD));
+  return /^(?:\xef\xbb\xbf)?\s*</.test(head) && /<(?:\w+:)?svg[\s>]/.test(head);
 }
 
 /** Does the file reach as far as its own structure says? */
@@ -92,6 +112,10 @@ function isWhole(bytes: Uint8Array, kind: PictureKind): boolean {
       return bmpIsWhole(view);
     case 'avif':
       return boxesFit(view);
+    case 'tiff':
+    case 'svg':
+      // Their decoders read nothing beyond the end, and say so.
+      return true;
   }
 }
 

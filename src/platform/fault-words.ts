@@ -23,13 +23,17 @@ const PICTURE: Words<PictureFault> = {
   'file-too-large': () =>
     'The file is larger than 200 MB. Save the picture as JPEG or PNG at a smaller size.',
   'not-a-picture': () =>
-    'This is not a picture that can be read. Choose a PNG, JPEG, WebP, AVIF, GIF or BMP file.',
+    'This is not a picture that can be read. Choose a PNG, JPEG, WebP, AVIF, GIF, BMP, TIFF or SVG file.',
   truncated: () =>
     'The file ends before the picture does: it was cut off while being saved or copied. Get it again.',
   'too-many-pixels': ({ detail = '' }) =>
     `The file says it is ${detail} pixels; at most ${MOST_AREA_PX / 1e6} megapixels can be taken in. Save it smaller.`,
   undecodable: () =>
     'The picture is damaged inside and cannot be decoded. Open and save it again in a picture program.',
+  'svg-unsafe': ({ detail = '' }) =>
+    `The drawing has ${detail}, which is not taken in. Save it as a plain SVG of shapes and paths, or as PNG.`,
+  'svg-no-size': () =>
+    'The drawing says neither width and height nor a viewBox, so its proportions are not known. Save it with a page size.',
 };
 
 /** The commonest slip in a number, named. */

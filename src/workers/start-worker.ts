@@ -1,4 +1,4 @@
-import type { ArtworkJobs } from './artwork/jobs.ts';
+import type { ArtworkJobs, OpenInput } from './artwork/jobs.ts';
 import { WorkerClient } from './client.ts';
 import type { ExportJobs } from './export/jobs.ts';
 import type { FindJobs } from './find/jobs.ts';
@@ -36,18 +36,15 @@ export function startArtworkWorker(): ArtworkWorker {
   );
 }
 
-/**
- * The worker for what takes long on the finished relief of an artwork: begun when it is first needed.
- * @param bytes the artwork's file
- */
-export function startExportWorker(bytes: Uint8Array<ArrayBuffer>): ExportWorker {
+/** The worker for what takes long on the finished relief of an artwork: begun when it is first needed. */
+export function startExportWorker(artwork: OpenInput): ExportWorker {
   return new WorkerClient<ExportJobs>(
     () =>
       new Worker(new URL('./export/export.worker.ts', import.meta.url), {
         type: 'module',
         name: 'export',
       }),
-    { opening: { name: 'open', input: { bytes } }, idleMs: EXPORT_KEPT_MS },
+    { opening: { name: 'open', input: artwork }, idleMs: EXPORT_KEPT_MS },
   );
 }
 

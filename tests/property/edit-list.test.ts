@@ -123,10 +123,7 @@ describe('any list of edits', () => {
     const pixels = anyEdit.filter(({ kind }) => ['tone', 'white', 'grey', 'hue'].includes(kind));
     fc.assert(
       fc.property(pixels, (edit) => {
-        const made = new EditDesk(raster).edited(
-          recipeOf([{ ...edit, mask: 'box' }]),
-          false,
-        );
+        const made = new EditDesk(raster).edited(recipeOf([{ ...edit, mask: 'box' }]), false);
         for (let y = 0; y < 28; y += 1)
           for (let x = 0; x < 40; x += 1) {
             // Three pixels beyond the box: one that it grows, two of feather.

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { converter, type Oklch } from 'culori';
+import { converter } from 'culori';
 import * as munsell from 'munsell';
 import { makeRandom } from '#core/base/random.ts';
 import { FIRST_SETTINGS } from '#core/edit/artwork-edit.ts';

@@ -10,7 +10,9 @@ import { createVersionStore, type NamedVersion } from '../../state/versions.ts';
 import { createViewStore } from '../../state/view-store.ts';
 import type { JobOptions } from '../../workers/client.ts';
 import type { ArtworkWorker } from '../../workers/start-worker.ts';
-import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
+import type { OpenedArtwork, OpenInput } from '../../workers/artwork/jobs.ts';
+import type { RgbaRaster } from '#core/base/raster.ts';
+import { looksLikeSvg } from '../../platform/check-picture.ts';
 import { startArtworkWorker, startExportWorker } from '../../workers/start-worker.ts';
 import { describePictureFault } from '../../platform/fault-words.ts';
 import { readUnpacked, type PackedProject, type PackedVersion } from '../../state/project-file.ts';
@@ -22,10 +24,9 @@ export class Refusal extends Error {
 }
 
 /** A picture in a worker of its own. */
-export interface LoadedArtwork {
+export interface LoadedArtwork extends OpenInput {
   readonly worker: ArtworkWorker;
   readonly opened: OpenedArtwork;
-  readonly bytes: Uint8Array<ArrayBuffer>;
 }
 
 /** What was taken in: the picture in its worker, and the project that was made of it. */
@@ -67,9 +68,16 @@ async function openIn(
   bytes: Uint8Array<ArrayBuffer>,
   options: JobOptions,
 ): Promise<LoadedArtwork> {
-  const result = await worker.run('open', { bytes }, options);
+  let drawn: RgbaRaster | undefined;
+  if (looksLikeSvg(bytes)) {
+    const drawing = await (await import('../../platform/browser/draw-svg.ts')).drawSvg(bytes);
+    if (!drawing.ok) throw new Refusal(describePictureFault(drawing.fault));
+    drawn = drawing.value;
+  }
+  const input = { bytes, drawn };
+  const result = await worker.run('open', input, options);
   if (!result.ok) throw new Refusal(describePictureFault(result.fault));
-  return { worker, opened: result.value, bytes };
+  return { worker, opened: result.value, ...input };
 }
 
 /** Does something with a new worker, which stays only where that succeeds. */
@@ -105,7 +113,7 @@ export async function readHouse(library: Library): Promise<House> {
 /** Puts the parts of an open project together. */
 export function assembleProject(
   { id, document, history, versions = [], unsaved = false }: ProjectParts,
-  { worker, opened, bytes }: LoadedArtwork,
+  { worker, opened, bytes, drawn }: LoadedArtwork,
   { rack, printers }: House,
   onTrouble: (error: Error) => void,
 ): OpenProject {
@@ -132,7 +140,7 @@ export function assembleProject(
     live: followDocument(documents, opened, worker, onTrouble),
     views: createViewStore(),
     worker,
-    exporter: startExportWorker(bytes),
+    exporter: startExportWorker({ bytes, drawn }),
     rack,
     printers,
     artworkBytes: bytes,

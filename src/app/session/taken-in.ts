@@ -5,7 +5,9 @@ import type { DemoProject } from '../../../demo/projects.ts';
 import { looksLikeProject } from '#core/formats/project/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { nameFromFile, newProject, type IncomingArtwork } from '../../state/new-project.ts';
+import { renameProject } from '../../state/edits/project-edits.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
+import { withPicture } from '../../state/replace-picture.ts';
 import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
 import { loadArtwork, loadProjectFile, Refusal, type LoadedArtwork } from './open-project.ts';
 import type { ProjectSession } from './project-session.ts';
@@ -71,6 +73,25 @@ export async function takeFile(session: ProjectSession, file: File): Promise<voi
       );
     const picture = { name: nameFromFile(file.name), ...incoming(file.name, loaded.opened) };
     return { loaded, document: newProject(picture, rack) };
+  });
+}
+
+/**
+ * Begins the open project anew on another picture, with its edits and everything else as it is. The project as it was stays on
+ * the shelf, under a name that says so: nothing is lost.
+ */
+export async function replacePicture(session: ProjectSession, file: File): Promise<void> {
+  const { project } = session.store.getState();
+  if (!project) return;
+  const { document, change } = project.documents.getState();
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  await session.takeIn(file.name, async (options) => {
+    const loaded = refuseEmpty(await loadArtwork(bytes, options));
+    const { artwork } = incoming(file.name, loaded.opened);
+    const replaced = withPicture(document, artwork);
+    change(renameProject(`${document.name}, earlier picture`));
+    toast('The project with its earlier picture stays on the shelf.', { duration: 8000 });
+    return { loaded, document: replaced };
   });
 }
 

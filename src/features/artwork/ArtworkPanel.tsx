@@ -46,7 +46,7 @@ const ICONS: Readonly<Record<EditKind, ReactNode>> = {
 };
 
 /** Stop 1: the picture and its list of edits. */
-export function ArtworkPanel() {
+export function ArtworkPanel({ onReplace }: { readonly onReplace: (file: File) => void }) {
   const { views } = useProject();
   const fileName = useDocument((state) => state.document.artwork.file.fileName);
   const change = useDocument((state) => state.change);
@@ -112,7 +112,7 @@ export function ArtworkPanel() {
           </Button>
         </Row>
         <Advice />
-        <PictureFile />
+        <PictureFile onReplace={onReplace} />
       </div>
     </Panel>
   );

@@ -1,4 +1,4 @@
-import { ClipboardPaste, Clipboard, Download, ImageDown } from 'lucide-react';
+import { ClipboardPaste, Clipboard, Download, ImageDown, Replace } from 'lucide-react';
 import { toast } from 'sonner';
 import { mimeOf } from '../../platform/check-picture.ts';
 import { downloadFile } from '../../platform/browser/files.ts';
@@ -6,6 +6,7 @@ import { pasteEdits } from '../../state/edits/picture-edits.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { recipeOf } from '../../state/recipe.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FileDrop } from '../../ui/FileDrop.tsx';
 import { Facts } from '../../ui/Facts.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { Row } from '../../ui/Row.tsx';
@@ -13,7 +14,7 @@ import styles from './ArtworkPanel.module.css';
 import { keepForOthers, keptForOthers } from './copied-edits.ts';
 
 /** What the picture is, its files, and edits that go to other projects. */
-export function PictureFile() {
+export function PictureFile({ onReplace }: { readonly onReplace: (file: File) => void }) {
   const { artworkBytes, documents, worker } = useProject();
   const file = useDocument((state) => state.document.artwork.file);
   const edits = useDocument((state) => state.document.artwork.edits);
@@ -50,7 +51,7 @@ export function PictureFile() {
       ) : transparentShare > 0 ? (
         <Note>Transparent parts are not printed: the piece gets the outline of the picture.</Note>
       ) : null}
-      <details className={styles.file}>
+      <details className={styles.file} open={edits.length === 0}>
         <summary>Picture and files</summary>
         <Facts
           rows={[
@@ -82,6 +83,21 @@ export function PictureFile() {
           >
             Download artwork as edited
           </Button>
+          <FileDrop
+            onFile={onReplace}
+            field={{ label: 'Another picture', testId: 'replace-picture' }}
+          >
+            {(over, choose) => (
+              <Button
+                icon={<Replace size={16} aria-hidden />}
+                aria-pressed={over}
+                title="Edits, stack and size stay; the project as it is stays on the shelf"
+                onClick={choose}
+              >
+                Replace the picture
+              </Button>
+            )}
+          </FileDrop>
           <Button
             icon={<Clipboard size={16} aria-hidden />}
             disabled={edits.length === 0}

@@ -19,6 +19,7 @@ export async function decodePicture(
   const header = checkPicture(bytes);
   if (!header.ok) return header;
   const { kind } = header.value;
+  if (kind === 'tiff') return (await import('./decode-tiff.ts')).decodeTiff(bytes);
   let bitmap: ImageBitmap | undefined;
   try {
     const blob = new Blob([bytes], { type: mimeOf(kind) });

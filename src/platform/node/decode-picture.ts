@@ -2,6 +2,7 @@ import { decode as decodeBmp } from 'bmp-ts';
 import sharp, { type Sharp } from 'sharp';
 import { fail, succeed, type Result } from '#core/base/result.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
+import { checkSvg, drawnSize } from '../check-svg.ts';
 import { checkPicture, reductionOf, type PictureFault } from '../check-picture.ts';
 
 /**
@@ -13,9 +14,16 @@ export async function decodePicture(bytes: Uint8Array): Promise<Result<RgbaRaste
   if (!header.ok) return header;
   const { kind, width, height } = header.value;
   try {
-    let image = kind === 'bmp' ? fromBmp(bytes) : sharp(bytes, { failOn: 'error' });
+    let image: Sharp;
+    if (kind === 'svg') {
+      const drawing = checkSvg(bytes);
+      if (!drawing.ok) return drawing;
+      const size = drawnSize(drawing.value);
+      const density = Math.min(100_000, Math.max(1, (72 * size.width) / drawing.value.width));
+      image = sharp(Buffer.from(drawing.value.text), { density }).resize({ ...size, fit: 'fill' });
+    } else image = kind === 'bmp' ? fromBmp(bytes) : sharp(bytes, { failOn: 'error' });
     image = image.autoOrient().toColourspace('srgb').ensureAlpha();
-    const factor = reductionOf(width, height);
+    const factor = kind === 'svg' ? 1 : reductionOf(width, height);
     if (factor < 1) {
       const upright = await image.clone().metadata();
       image = image.resize({ width: Math.floor(upright.autoOrient.width * factor) });

@@ -50,10 +50,15 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     unpack: ({ bytes }) => unpackStrata(bytes, MOST_PICTURE_BYTES),
 
-    open: async ({ bytes }, checkpoint) => {
+    open: async ({ bytes, drawn }, checkpoint) => {
       const digest = digestBytes(bytes);
       checkpoint(0.1);
-      const decoded = await decode(bytes);
+      const decoded = drawn
+        ? {
+            ok: true as const,
+            value: { kind: 'svg' as const, raster: drawn, reducedFrom: undefined },
+          }
+        : await decode(bytes);
       if (!decoded.ok) return decoded;
       const { kind, raster, reducedFrom } = decoded.value;
       checkpoint(0.6);

@@ -34,6 +34,13 @@ export interface PrintedExtent {
   readonly rows: number;
 }
 
+/** A picture to be opened. */
+export interface OpenInput {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  /** An SVG as the page has drawn it: workers cannot. */
+  readonly drawn?: RgbaRaster | undefined;
+}
+
 /** A relief printed with a stack. */
 export interface PrintRequest {
   readonly request: ReliefRequest;
@@ -54,7 +61,7 @@ export interface ShownSolid {
  * is about; what is worked out already is found under its key (`core/plan`).
  */
 // A type, because interfaces have no index signature and so are no JobTable.
-// eslint-disable-next-line @typescript-eslint/consistent-type-definitions
+ 
 export type ArtworkJobs = EditJobs & {
   /** Unpacks a `.strata` file: a large one takes a while, and one from elsewhere may be anything. */
   unpack: {
@@ -63,7 +70,7 @@ export type ArtworkJobs = EditJobs & {
   };
   /** Decodes a picture and keeps it for the jobs that follow. */
   open: {
-    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    input: OpenInput;
     output:
       | { readonly ok: true; readonly value: OpenedArtwork }
       | { readonly ok: false; readonly fault: PictureFault };

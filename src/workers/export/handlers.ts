@@ -15,7 +15,11 @@ import type { ExportJobs } from './jobs.ts';
 export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
   let plan: ReliefPlan | undefined;
   return {
-    open: async ({ bytes }) => {
+    open: async ({ bytes, drawn }) => {
+      if (drawn) {
+        plan = new ReliefPlan(drawn);
+        return succeed(null);
+      }
       const decoded = await decode(bytes);
       if (!decoded.ok) return decoded;
       plan = new ReliefPlan(decoded.value.raster);

@@ -2,7 +2,7 @@ import type { Result } from '#core/base/result.ts';
 import type { ExportFile, ExportFormat } from '#core/formats/mesh/export-files.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { PictureFault } from '../../platform/check-picture.ts';
-import type { ArtworkJobs } from '../artwork/jobs.ts';
+import type { ArtworkJobs, OpenInput } from '../artwork/jobs.ts';
 
 /**
  * The jobs on the finished relief that take long. They have a worker of their own, with the picture in it a second time, so that
@@ -12,7 +12,7 @@ import type { ArtworkJobs } from '../artwork/jobs.ts';
 export type ExportJobs = {
   /** Decodes a picture and keeps it for the jobs that follow. */
   open: {
-    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    input: OpenInput;
     output: Result<null, PictureFault>;
   };
   counts: ArtworkJobs['counts'];
