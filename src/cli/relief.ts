@@ -138,6 +138,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
   const samples = planSamples(widthMm, (widthMm * height) / width, sampleMm, padOfShape(shape));
   checkSamples(samples);
   const plan = new ReliefPlan(original);
+  await plan.prepare(recipe);
   // Without calm every sample gets just what the rule says; islands go with calm.
   const calming = { calm, smallestMm: calm > 0 ? nozzleMm : 0 };
   const rule = ruleOf(kind, stack, filaments, plan.artwork({ ...samples, recipe }), calming);
@@ -195,9 +196,12 @@ async function jobOfProject(path: string, values: Values): Promise<ReliefJob> {
   checkSamples(samplesOf(document));
   const picture = await decodePicture(artwork);
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);
+  const plan = new ReliefPlan(picture.value);
+  const wanted = exportRequest(document);
+  await plan.prepare(wanted.request.recipe);
   return {
-    ...exportRequest(document),
-    plan: new ReliefPlan(picture.value),
+    ...wanted,
+    plan,
     sheetOf: (counted) => sheetOfDocument(document, counted),
   };
 }

@@ -13,7 +13,7 @@ import type { ArtworkWorker } from '../workers/start-worker.ts';
 import type { OpenedArtwork, PrintedExtent } from '../workers/artwork/jobs.ts';
 import type { DocumentStore } from './document-store.ts';
 import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
-import { setEditedBox } from './edits/picture-edits.ts';
+import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
 import type { ProjectDocument } from './project-document.ts';
 import { recipeOf } from './recipe.ts';

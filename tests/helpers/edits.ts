@@ -160,7 +160,7 @@ function pictureCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
     ),
     setEditedBox: fc
       .constantFrom(null, { left: 0.1, top: 0, width: 0.5, height: 1 })
-      .map(picture.setEditedBox),
+      .map(artwork.setEditedBox),
   };
 }
 

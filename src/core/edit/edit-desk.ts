@@ -142,6 +142,11 @@ export class EditDesk {
     return this.edited({ ...recipe, edits }, quick, checkpoint);
   }
 
+  /** See {@link isReduced}. */
+  isReduced({ edits }: Recipe): boolean {
+    return isReduced(edits);
+  }
+
   /** Size of the original. */
   get size(): { readonly width: number; readonly height: number } {
     return this.whole.picture;

@@ -5,7 +5,7 @@ import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import { Kept } from '../base/kept.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
 import { NO_EDITS, type Recipe } from '../edit/artwork-edit.ts';
-import { EditDesk, isReduced } from '../edit/edit-desk.ts';
+import type { EditDesk } from '../edit/edit-desk.ts';
 import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
 import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
 import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
@@ -70,24 +70,48 @@ export class ReliefPlan {
   private readonly ruled = new Kept<HeightMap>(HEIGHTS_ROOM / 2, areaOf);
   private readonly parted = new Kept<PartedHeights>(HEIGHTS_ROOM, ({ heights }) => areaOf(heights));
 
-  /** Makes the edits. */
-  readonly desk: EditDesk;
+  private made: EditDesk | undefined;
 
   /** @param picture upright, in sRGB with alpha, at its full size */
-  constructor(picture: RgbaRaster) {
-    this.desk = new EditDesk(picture);
+  constructor(private readonly picture: RgbaRaster) {}
+
+  /**
+   * Makes ready for requests with edits: what makes them is loaded when it is first needed, because most pictures are shown
+   * before anything is edited.
+   * @param recipe nothing is loaded for one without edits
+   */
+  async prepare(recipe?: Recipe): Promise<void> {
+    if (this.made || !recipe || recipe.edits.length === 0) return;
+    await this.openDesk();
+  }
+
+  /** Makes the edits. */
+  async openDesk(): Promise<EditDesk> {
+    const { EditDesk: Desk } = await import('../edit/edit-desk.ts');
+    return (this.made ??= new Desk(this.picture));
+  }
+
+  /** The edited picture, and whether it is of few flat colours. */
+  private edited(
+    { recipe = NO_EDITS, quickEdits = false }: SampleRequest,
+    checkpoint: Checkpoint,
+  ): { readonly raster: RgbaRaster; readonly flat: boolean } {
+    if (recipe.edits.length === 0) return { raster: this.picture, flat: false };
+    if (!this.made) throw new Error('the edits of a picture were asked for before `prepare`');
+    const { raster } = this.made.edited(recipe, quickEdits, checkpoint);
+    return { raster, flat: this.made.isReduced(recipe) };
   }
 
   /**
-   * The edited picture on samples.
+   * The edited picture on samples. One with edits wants `prepare` first.
    * @throws Cancelled from the checkpoint
    */
   artwork(request: SampleRequest, checkpoint: Checkpoint = noCheckpoint): SampledArtwork {
     return this.sampled.get(sampleKey(request), () => {
-      const { columns, rows, pad = 0, recipe = NO_EDITS, quickEdits = false } = request;
+      const { columns, rows, pad = 0, recipe = NO_EDITS } = request;
       const edits = partOf(checkpoint, 0, recipe.edits.length > 0 ? 0.7 : 0);
-      const { raster } = this.desk.edited(recipe, quickEdits, edits);
-      const sample = isReduced(recipe.edits) ? sampleMostly : sampleArtwork;
+      const { raster, flat } = this.edited(request, edits);
+      const sample = flat ? sampleMostly : sampleArtwork;
       const inner = sample(raster, columns - 2 * pad, rows - 2 * pad, checkpoint);
       const samples = padSamples(inner, pad);
       let cells: ColourCells | undefined;

@@ -84,7 +84,9 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
   const { recipe = NO_EDITS } = source;
   const edited = frameOfEdits(decoded.value.width, decoded.value.height, recipe.edits);
   const factor = Math.min(1, Math.sqrt(SAMPLES / (edited.width * edited.height)));
-  const cells = new ReliefPlan(decoded.value)
+  const plan = new ReliefPlan(decoded.value);
+  await plan.prepare(recipe);
+  const cells = plan
     .artwork({
       columns: Math.max(1, Math.round(edited.width * factor)),
       rows: Math.max(1, Math.round(edited.height * factor)),

@@ -13,12 +13,7 @@ import {
   MOST_SELECTIONS,
   MOST_STEPS,
 } from '#core/edit/edit-schema.ts';
-import type {
-  ArtworkSlice,
-  KeptEdit,
-  KeptSelection,
-  ProjectDocument,
-} from '../project-document.ts';
+import type { ArtworkSlice, KeptEdit, KeptSelection } from '../project-document.ts';
 import { documentEditSchema, documentSelectionSchema } from '../slices/artwork.ts';
 import { keepPoints } from '../strokes.ts';
 import { edit, type Edit } from './edit.ts';
@@ -237,13 +232,4 @@ export function pasteEdits(copied: CopiedEdits, freshId: () => string): Edit {
       if (read.success) artwork.edits.push(read.data);
     }
   });
-}
-
-/** What is printed of the edited picture, as it was measured; completes a document. */
-export function setEditedBox(box: ArtworkSlice['editedBox']): Edit {
-  return edit('edited box', (document: ProjectDocument) =>
-    JSON.stringify(document.artwork.editedBox) === JSON.stringify(box)
-      ? document
-      : { ...document, artwork: { ...document.artwork, editedBox: box } },
-  );
 }

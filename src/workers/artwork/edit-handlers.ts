@@ -1,5 +1,4 @@
-import { brightnessHistogram, measureBrightness } from '#core/artwork/brightness.ts';
-import { printedBox, sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { printedBox } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { clamp } from '#core/base/numbers.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
@@ -16,66 +15,29 @@ import { selectedShare } from '#core/edit/selections.ts';
 import { measureSlant } from '#core/edit/straighten.ts';
 import { encodeRgbaPng } from '../../platform/encode-pictures.ts';
 import { handOver, type Handlers } from '../serve.ts';
-import type { Answer, EditedArtwork, EditJobs, Question } from './edit-jobs.ts';
-import { STAGE_AREA_PX } from './jobs.ts';
+import type { Answer, EditJobs, Question } from './edit-jobs.ts';
+import { shownPicture } from './shown-picture.ts';
 
-/** The rectangle that holds all that is printed, as shares; the whole picture where nothing is. */
-function boxOf(stage: RgbaRaster): EditedArtwork['box'] {
-  const box = printedBox(stage);
-  if (!box) return { left: 0, top: 0, width: 1, height: 1 };
-  return {
-    left: box.left / stage.width,
-    top: box.top / stage.height,
-    width: box.width / stage.width,
-    height: box.height / stage.height,
-  };
-}
-
-/** What the page shows and tells of a picture. */
-export function shownPicture(
-  raster: RgbaRaster,
-  size: { readonly width: number; readonly height: number },
-  checkpoint: Checkpoint,
-): EditedArtwork {
-  const factor = Math.min(1, Math.sqrt(STAGE_AREA_PX / (raster.width * raster.height)));
-  const stage = sampleArtwork(
-    raster,
-    Math.max(1, Math.round(raster.width * factor)),
-    Math.max(1, Math.round(raster.height * factor)),
-    checkpoint,
-  );
-  const histogram = brightnessHistogram(measureBrightness(stage));
-  const opaque = histogram.reduce((sum, count) => sum + count, 0);
-  return {
-    width: size.width,
-    height: size.height,
-    box: boxOf(stage),
-    transparentShare: 1 - opaque / (stage.width * stage.height),
-    stage,
-    histogram,
-  };
-}
-
-/** The jobs on edits of one artwork. @param desk gives the one that is open */
-export function editHandlers(desk: () => EditDesk): Handlers<EditJobs> {
+/** The jobs on edits of one artwork. */
+export function editHandlers(desk: EditDesk): Handlers<EditJobs> {
   return {
     edited: ({ recipe, quick }, checkpoint) => {
-      const { raster, frame } = desk().edited(recipe, quick, partOf(checkpoint, 0, 0.8));
+      const { raster, frame } = desk.edited(recipe, quick, partOf(checkpoint, 0, 0.8));
       const shown = shownPicture(raster, frame, partOf(checkpoint, 0.8, 1));
       return handOver(shown, [shown.stage.data.buffer as ArrayBuffer]);
     },
 
     editedPng: ({ recipe }, checkpoint) => {
-      const png = encodeRgbaPng(desk().edited(recipe, false, partOf(checkpoint, 0, 0.7)).raster);
+      const png = encodeRgbaPng(desk.edited(recipe, false, partOf(checkpoint, 0, 0.7)).raster);
       return handOver({ png }, [png.buffer]);
     },
 
     selection: ({ recipe, id }) => {
       const own = recipe.selections.find((one) => one.id === id);
       if (!own) return { share: 0, lines: [] };
-      const mask = desk().mask(own, recipe.selections, true);
-      const { raster, frame } = desk().framed(recipe);
-      const over = throughFrame(mask, raster, frame, desk().size);
+      const mask = desk.mask(own, recipe.selections, true);
+      const { raster, frame } = desk.framed(recipe);
+      const over = throughFrame(mask, raster, frame, desk.size);
       const { width, height } = raster;
       const lines = traceOutline((x, y) => (over[y * width + x] as number) >= 128, width, height);
       return {
@@ -86,7 +48,7 @@ export function editHandlers(desk: () => EditDesk): Handlers<EditJobs> {
 
     touched: ({ recipe, id }, checkpoint) => {
       const edit = recipe.edits.find((one) => one.id === id);
-      const { raster, frame } = desk().before(recipe, id, true, checkpoint);
+      const { raster, frame } = desk.before(recipe, id, true, checkpoint);
       const { width, height } = raster;
       const data = new Uint8Array(width * height);
       if (edit?.kind === 'hue') {
@@ -99,8 +61,8 @@ export function editHandlers(desk: () => EditDesk): Handlers<EditJobs> {
       } else data.fill(255);
       const selection = recipe.selections.find((one) => one.id === edit?.mask);
       if (selection) {
-        const mask = desk().mask(selection, recipe.selections, true);
-        const over = throughFrame(mask, raster, frame, desk().size);
+        const mask = desk.mask(selection, recipe.selections, true);
+        const over = throughFrame(mask, raster, frame, desk.size);
         for (let i = 0; i < data.length; i += 1)
           data[i] = Math.round(((data[i] as number) * (over[i] as number)) / 255);
       }
@@ -111,13 +73,13 @@ export function editHandlers(desk: () => EditDesk): Handlers<EditJobs> {
       const exact = question.of === 'palette';
       const before =
         editId === null
-          ? desk().edited(recipe, !exact, partOf(checkpoint, 0, 0.5))
-          : desk().before(recipe, editId, !exact, partOf(checkpoint, 0, 0.5));
-      return answer(desk(), recipe, before, question, partOf(checkpoint, 0.5, 1));
+          ? desk.edited(recipe, !exact, partOf(checkpoint, 0, 0.5))
+          : desk.before(recipe, editId, !exact, partOf(checkpoint, 0, 0.5));
+      return answer(desk, recipe, before, question, partOf(checkpoint, 0.5, 1));
     },
 
     before: ({ recipe, editId }, checkpoint) => {
-      const { raster, frame } = desk().before(recipe, editId, true, checkpoint);
+      const { raster, frame } = desk.before(recipe, editId, true, checkpoint);
       return { stage: shownPicture(raster, frame, checkpoint).stage };
     },
   };

@@ -14,6 +14,7 @@ import { differenceOf } from '#core/heights/difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import { ReliefPlan, type ReliefRequest } from '#core/plan/relief-plan.ts';
+import type { EditDesk } from '#core/edit/edit-desk.ts';
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
 import { findFineParts } from '#core/relief/fine-parts.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
@@ -22,7 +23,8 @@ import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
-import { editHandlers, shownPicture } from './edit-handlers.ts';
+import type { EditJobs } from './edit-jobs.ts';
+import { shownPicture } from './shown-picture.ts';
 import type { ArtworkJobs, PrintRequest } from './jobs.ts';
 import type { Decode } from '../decode.ts';
 import { measure } from '../measure.ts';
@@ -37,16 +39,19 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     return opened;
   };
 
-  const heightsOf = (request: ReliefRequest, checkpoint: Checkpoint): HeightMap =>
-    plan().relief(request, checkpoint).heights;
+  const heightsOf = async (request: ReliefRequest, checkpoint: Checkpoint): Promise<HeightMap> => {
+    await plan().prepare(request.recipe);
+    return plan().relief(request, checkpoint).heights;
+  };
 
-  const printOf = (
+  const printOf = async (
     { request, stack, filaments }: PrintRequest,
     checkpoint: Checkpoint,
-  ): RgbaRaster => paintPrint(heightsOf(request, checkpoint), rampOfStack(stack, filaments));
+  ): Promise<RgbaRaster> =>
+    paintPrint(await heightsOf(request, checkpoint), rampOfStack(stack, filaments));
 
   return {
-    ...editHandlers(() => plan().desk),
+    ...lateEditHandlers(() => plan().openDesk()),
 
     unpack: ({ bytes }) => unpackStrata(bytes, MOST_PICTURE_BYTES),
 
@@ -70,13 +75,13 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    heights: (request, checkpoint) => {
-      const heights = heightsOf(request, checkpoint);
+    heights: async (request, checkpoint) => {
+      const heights = await heightsOf(request, checkpoint);
       return { heights, ...measure(heights) };
     },
 
-    difference: ({ request, stack, filaments }, checkpoint) => {
-      const heights = heightsOf(request, partOf(checkpoint, 0, 0.3));
+    difference: async ({ request, stack, filaments }, checkpoint) => {
+      const heights = await heightsOf(request, partOf(checkpoint, 0, 0.3));
       const { samples } = plan().artwork(request);
       const ramp = rampOfStack(stack, filaments);
       return {
@@ -84,8 +89,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    thumbnail: ({ sidePx, ...wanted }, checkpoint) => {
-      const print = printOf(wanted, checkpoint);
+    thumbnail: async ({ sidePx, ...wanted }, checkpoint) => {
+      const print = await printOf(wanted, checkpoint);
       const factor = Math.min(1, sidePx / Math.max(print.width, print.height));
       const small = sampleArtwork(
         print,
@@ -96,14 +101,14 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return handOver({ png }, [png.buffer]);
     },
 
-    print: (wanted, checkpoint) => {
-      const print = printOf(wanted, checkpoint);
-      const counts = countHeights(heightsOf(wanted.request, checkpoint));
+    print: async (wanted, checkpoint) => {
+      const print = await printOf(wanted, checkpoint);
+      const counts = countHeights(await heightsOf(wanted.request, checkpoint));
       return handOver({ print, counts }, [print.data.buffer as ArrayBuffer]);
     },
 
-    solid: ({ request, grid, mostSamples, smoothMm }, checkpoint) => {
-      const heights = heightsOf(request, partOf(checkpoint, 0, 0.3));
+    solid: async ({ request, grid, mostSamples, smoothMm }, checkpoint) => {
+      const heights = await heightsOf(request, partOf(checkpoint, 0, 0.3));
       // Thinned, samples can touch diagonally again.
       const thin = partDiagonals(thinHeights(heights, mostSamples)).heights;
       const thinMm = (request.sampleMm * heights.width) / thin.width;
@@ -123,7 +128,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       );
     },
 
-    colours: ({ samples, importance }, checkpoint) => {
+    colours: async ({ samples, importance }, checkpoint) => {
+      await plan().prepare(samples.recipe);
       const artwork = plan().artwork(samples, checkpoint);
       const cells = artwork.cells();
       const { colour, count, width, height } = cells;
@@ -139,9 +145,10 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    counts: (request, checkpoint) => measure(heightsOf(request, checkpoint)),
+    counts: async (request, checkpoint) => measure(await heightsOf(request, checkpoint)),
 
-    flatColours: ({ samples, count, stack, filaments }, checkpoint) => {
+    flatColours: async ({ samples, count, stack, filaments }, checkpoint) => {
+      await plan().prepare(samples.recipe);
       const cells = plan()
         .artwork(samples, partOf(checkpoint, 0, 0.3))
         .cells();
@@ -150,16 +157,40 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return { colours: flatOfPicture(cells, count, tops) };
     },
 
-    size: ({ shown, format, ...wanted }, checkpoint) => {
-      const whole = heightsOf(shown, checkpoint);
+    size: async ({ shown, format, ...wanted }, checkpoint) => {
+      const whole = await heightsOf(shown, checkpoint);
       const finer = wanted.request.columns / whole.width;
       const heights = wanted.crop ? cropHeights(whole) : whole;
       const sampleMm = wanted.request.sampleMm * finer;
       return estimateFile(format, { ...wanted, heights, sampleMm }, finer);
     },
 
-    fineParts: ({ request, lineMm }, checkpoint) =>
-      findFineParts(heightsOf(request, checkpoint), request.sampleMm, lineMm),
+    fineParts: async ({ request, lineMm }, checkpoint) =>
+      findFineParts(await heightsOf(request, checkpoint), request.sampleMm, lineMm),
+  };
+}
+
+/** The jobs on edits, loaded with the first of them. */
+function lateEditHandlers(openDesk: () => Promise<EditDesk>): Handlers<EditJobs> {
+  const late =
+    <Name extends keyof EditJobs>(name: Name) =>
+    async (
+      input: EditJobs[Name]['input'],
+      checkpoint: Checkpoint,
+    ): Promise<EditJobs[Name]['output']> => {
+      const [{ editHandlers }, desk] = await Promise.all([
+        import('./edit-handlers.ts'),
+        openDesk(),
+      ]);
+      return editHandlers(desk)[name](input, checkpoint, () => undefined);
+    };
+  return {
+    edited: late('edited'),
+    editedPng: late('editedPng'),
+    selection: late('selection'),
+    touched: late('touched'),
+    ask: late('ask'),
+    before: late('before'),
   };
 }
 

@@ -61,7 +61,7 @@ export interface ShownSolid {
  * is about; what is worked out already is found under its key (`core/plan`).
  */
 // A type, because interfaces have no index signature and so are no JobTable.
- 
+
 export type ArtworkJobs = EditJobs & {
   /** Unpacks a `.strata` file: a large one takes a while, and one from elsewhere may be anything. */
   unpack: {

@@ -26,14 +26,16 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
       return succeed(null);
     },
 
-    counts: (request, checkpoint) => {
+    counts: async (request, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
+      await plan.prepare(request.recipe);
       return measure(plan.relief(request, checkpoint).heights);
     },
 
-    files: ({ formats, zip, ...wanted }, checkpoint) => {
+    files: async ({ formats, zip, ...wanted }, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       const { request, crop, ...rest } = wanted;
+      await plan.prepare(request.recipe);
       const whole = plan.relief(request, partOf(checkpoint, 0, 0.3)).heights;
       const heights = crop ? cropHeights(whole) : whole;
       const source: ReliefSource = { ...rest, heights, sampleMm: request.sampleMm };
