@@ -1,4 +1,6 @@
 import type { StackRecipe } from '../src/state/new-project.ts';
+import { FIRST_SETTINGS } from '../src/core/edit/artwork-edit.ts';
+import type { KeptEdit } from '../src/state/project-document.ts';
 import type { ToneRule } from '../src/core/heights/tone.ts';
 
 /** A project of the demo world: a picture, a stack that suits it, and how heights follow. */
@@ -59,3 +61,36 @@ export const DEMO_PICTURES: readonly { readonly name: string; readonly file: str
   { name: 'Comet cut-out', file: 'comet-cut-out' },
   { name: 'Locker 7', file: 'locker-7' },
 ];
+
+/** A named version of a demo picture, with edits of its artwork. */
+export interface DemoVersion {
+  readonly name: string;
+  readonly edits: readonly KeptEdit[];
+}
+
+const each = { on: true, mask: null };
+
+/** What the maker may look at in *Versions* of a demo picture, by its file: what edits do for it. */
+export const DEMO_VERSIONS: Readonly<Record<string, DemoVersion>> = {
+  'dome-at-dusk': {
+    name: 'Lamplight out of the reds',
+    edits: [
+      {
+        ...each,
+        id: 'lamplight',
+        kind: 'hue',
+        centre: 74,
+        half: 16,
+        soft: 14,
+        leastChroma: [0.08, 0.12],
+        turn: 26,
+        chroma: 1.05,
+        lightness: 0.12,
+      },
+    ],
+  },
+  'dome-badge': {
+    name: 'Fringes cleaned',
+    edits: [{ ...each, id: 'fringes', kind: 'colours', ...FIRST_SETTINGS.colours, palette: null }],
+  },
+};

@@ -117,6 +117,8 @@ export function followDocument(
   let stopped = false;
   let errorTimer: ReturnType<typeof setTimeout> | undefined;
   let errorAbort: AbortController | undefined;
+  /** The colour error is being worked out, or will be. */
+  let measuring = false;
   let heightsAbort: { readonly abort: AbortController; readonly recipe: string } | undefined;
 
   function report(error: unknown): void {
@@ -142,11 +144,18 @@ export function followDocument(
 
   /** All that follows from the document is there (or cannot be had). */
   const rest = (): void => {
-    if (!busy && !picture.isBusy() && JSON.stringify(wanted) === sent && store.getState().pending)
+    if (
+      !busy &&
+      !measuring &&
+      !picture.isBusy() &&
+      JSON.stringify(wanted) === sent &&
+      store.getState().pending
+    )
       store.setState({ pending: false });
   };
 
   const measureLater = (): void => {
+    measuring = true;
     clearTimeout(errorTimer);
     errorAbort?.abort();
     errorTimer = setTimeout(() => {
@@ -167,13 +176,19 @@ export function followDocument(
             print: { lineMm },
           } = document;
           store.setState({ fine: await worker.run('fineParts', { request, lineMm }, abort) });
-          if (errorAbort === abort) rest();
+          if (errorAbort !== abort) return;
+          measuring = false;
+          rest();
         })
         .catch((error: unknown) => {
           report(error);
           if (errorAbort !== abort || error instanceof Cancelled) return;
-          if (isReplaced(error)) measureLater();
-          else rest();
+          if (isReplaced(error)) {
+            measureLater();
+            return;
+          }
+          measuring = false;
+          rest();
         });
     }, ERROR_DELAY_MS);
   };

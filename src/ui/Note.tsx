@@ -5,6 +5,7 @@ interface NoteProps extends HTMLAttributes<HTMLParagraphElement> {
   /** Words that explain, set back; or words that should be looked at, with a mark beside them. */
   readonly tone?: 'soft' | 'attention';
   readonly 'data-testid'?: string;
+  readonly 'data-proposed'?: boolean;
 }
 
 /** A few words beside a control. */

@@ -1,7 +1,7 @@
 import { toast } from 'sonner';
 import { DEMO_ASSETS } from '../../../demo/assets.ts';
 import { demoFilaments } from '../../../demo/filaments.ts';
-import type { DemoProject } from '../../../demo/projects.ts';
+import { DEMO_VERSIONS, type DemoProject } from '../../../demo/projects.ts';
 import { looksLikeProject } from '#core/formats/project/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { nameFromFile, newProject, type IncomingArtwork } from '../../state/new-project.ts';
@@ -115,7 +115,15 @@ export async function takeDemo(
         ? // A demo comes with its own filaments, whatever the maker's rack holds.
           newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments())
         : newProject(picture, rack);
-      return { loaded, document };
+      const version = DEMO_VERSIONS[file];
+      if (!version) return { loaded, document };
+      const artwork = { ...document.artwork, edits: [...version.edits] };
+      const edited = {
+        name: version.name,
+        createdAt: Date.now(),
+        document: { ...document, artwork },
+      };
+      return { loaded, document, versions: [edited] };
     });
   } catch (error) {
     session.setTrouble(

@@ -161,7 +161,7 @@ export function CutoutPanel({ edit }: { readonly edit: Cutout }) {
         >
           Begin anew
         </Button>
-        <Note>
+        <Note data-testid="cutout-strokes" data-proposed={edit.box !== null}>
           {lines === 0 ? 'No strokes yet' : `${lines} ${lines === 1 ? 'stroke' : 'strokes'}`}
         </Note>
       </Row>

@@ -59,6 +59,7 @@ export function HuePanel({ edit }: { readonly edit: Hue }) {
       </div>
       <Dial
         label="Turn"
+        testId="edit-turn"
         value={edit.turn}
         unit="°"
         least={-180}

@@ -30,6 +30,7 @@ export function LightPanel({ edit }: { readonly edit: ArtworkEdit<'tone'> }) {
     <>
       <Dial
         label="Brightness"
+        testId="edit-brightness"
         value={Math.round(100 * edit.brightness)}
         least={-100}
         greatest={100}

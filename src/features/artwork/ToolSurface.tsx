@@ -62,11 +62,18 @@ export function ToolSurface({ tool, width, height }: ToolSurfaceProps) {
   const originalWidth = useDocument((state) => state.document.artwork.file.width);
   const act = useToolAction(tool);
   const surface = useRef<HTMLDivElement>(null);
-  const [points, setPoints] = useState<readonly number[]>([]);
+  // Moves come faster than the screen is drawn: what was drawn so far is kept beside it.
+  const drawn = useRef<readonly number[]>([]);
+  const [points, showPoints] = useState<readonly number[]>([]);
+  const setPoints = (next: readonly number[]): void => {
+    drawn.current = next;
+    showPoints(next);
+  };
   const [cursor, setCursor] = useState<readonly [number, number] | null>(null);
   const shape = SHAPES[tool];
   useEffect(() => {
-    setPoints([]);
+    drawn.current = [];
+    showPoints([]);
     surface.current?.focus({ preventScroll: true });
   }, [tool]);
   const placeOf = (event: PointerEvent): readonly [number, number] => {
@@ -90,15 +97,16 @@ export function ToolSurface({ tool, width, height }: ToolSurfaceProps) {
     onMove: (event) => {
       const [x, y] = placeOf(event);
       if (shape === 'place') setPoints([x, y]);
-      else if (shape === 'box') setPoints([points[0] ?? x, points[1] ?? y, x, y]);
+      else if (shape === 'box') setPoints([drawn.current[0] ?? x, drawn.current[1] ?? y, x, y]);
       else {
-        const [px = x, py = y] = points.slice(-2);
+        const [px = x, py = y] = drawn.current.slice(-2);
         const far = Math.hypot((x - px) * width, (y - py) * height) >= STEP_PX;
-        if (far && points.length + 2 <= MOST_LINE_NUMBERS) setPoints([...points, x, y]);
+        if (far && drawn.current.length + 2 <= MOST_LINE_NUMBERS)
+          setPoints([...drawn.current, x, y]);
       }
     },
     onEnd: () => {
-      finish(points);
+      finish(drawn.current);
     },
     onCancel: () => {
       setPoints([]);
@@ -117,12 +125,12 @@ export function ToolSurface({ tool, width, height }: ToolSurfaceProps) {
     if (way) setCursor([clamp(x + way[0], 0, 1), clamp(y + way[1], 0, 1)]);
     else if (event.key === 'Escape') setDesk(views, { tool: null });
     else if (event.key === 'Enter' || event.key === ' ') {
-      const list = [...points, x, y];
+      const list = [...drawn.current, x, y];
       setCursor([x, y]);
       if (shape === 'place' || shape === 'line') finish([x, y]);
       else if (shape === 'box' && list.length >= 4) finish(list);
       else setPoints(list);
-    } else if (event.key.toLowerCase() === 'c' && shape === 'area') finish(points);
+    } else if (event.key.toLowerCase() === 'c' && shape === 'area') finish(drawn.current);
     else return;
     event.preventDefault();
     event.stopPropagation();

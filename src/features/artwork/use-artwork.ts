@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { Frame } from '#core/edit/frame.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
-import { editedFrameOf, recipeOf } from '../../state/recipe.ts';
+import { editedFrameOf, recipeOf, selectionOf } from '../../state/recipe.ts';
 import type { KeptEdit } from '../../state/project-document.ts';
 import type { Answer, Question } from '../../workers/artwork/edit-jobs.ts';
 import type { PictureDesk } from '../../state/view-store.ts';
@@ -44,7 +44,7 @@ export function useAnswer(question: Question, editId: string | null): Answer | n
 
 /** The recipe of a document with all edits in their places, so that one that changes nothing is found too. */
 export function askingRecipe(artwork: Parameters<typeof recipeOf>[0]['artwork']) {
-  const { selections } = recipeOf({ artwork: { ...artwork, edits: artwork.edits } });
+  const selections = artwork.selections.map(selectionOf);
   const full = recipeOf({ artwork });
   // Edits that are off, or change nothing, have no place in a recipe: they are put back for the question alone.
   const edits = artwork.edits.map((kept) => {
