@@ -29,6 +29,7 @@ const PLACE_KEYS: readonly {
     group: 'On the picture',
     rows: [
       ['B', 'hold to see the artwork'],
+      ['O', 'hold to see the artwork without its edits'],
       ['Arrows', 'move the picture, or turn the solid'],
       ['+', 'zoom in'],
       ['-', 'zoom out'],

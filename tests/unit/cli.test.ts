@@ -52,6 +52,67 @@ describe('command line', () => {
     return { status, out: stdout === '' ? null : JSON.parse(stdout), err: stderr };
   }
 
+  it('edit makes a list of edits at full size; relief and find take the same list', () => {
+    const picturePath = join(folder, 'edges.png');
+    const data = Uint8Array.from({ length: 4 * 60 * 40 }, (_, i) => {
+      const [x, y] = [(i >> 2) % 60, Math.floor((i >> 2) / 60)];
+      return [4 * x, 6 * y, 120, 255][i & 3] ?? 0;
+    });
+    writeFileSync(picturePath, encodePng({ width: 60, height: 40, data, channels: 4 }));
+    const editsPath = join(folder, 'edits.json');
+    const put = (list: object): void => {
+      writeFileSync(editsPath, JSON.stringify(list));
+    };
+    put({
+      edits: [
+        { kind: 'crop', left: 10, top: 10, width: 20, height: 30 },
+        { kind: 'turn', degrees: 90 },
+        { kind: 'grey', mask: 'a' },
+      ],
+      masks: { a: { from: 'box', left: 10, top: 10, width: 10, height: 30 } },
+    });
+    const out = join(folder, 'edited.png');
+    const edited = run('edit', '--image', picturePath, '--edits', editsPath, '--out', out);
+    expect(edited.err).to.equal('');
+    expect(edited.out).to.include({ width: 30, height: 20, cutAwayShare: 0 });
+    const png = decodePng(readFileSync(out));
+    // Clockwise: what was at the lower left is at the upper left, and grey; to its right comes what was above it.
+    expect(new Set(png.data.slice(0, 3)).size).to.equal(1);
+    const low = 4 * (15 * 30 + 3);
+    expect([...png.data.slice(low, low + 4)]).to.deep.equal([4 * 25, 6 * 36, 120, 255]);
+    const base = ['--image', picturePath, '--rack', RACK];
+    const wide = ['--width-mm', '30', '--sample-mm', '1', '--stack', stackPath];
+    const plain = run('relief', ...base, ...wide, '--out', join(folder, 'plain'));
+    const turned = run(
+      'relief',
+      ...base,
+      ...wide,
+      '--edits',
+      editsPath,
+      '--out',
+      join(folder, 'turned'),
+    );
+    expect(turned.err).to.equal('');
+    expect(turned.out).to.not.deep.equal(plain.out);
+    const shape = decodePng(readFileSync(join(folder, 'turned', 'print.png')));
+    expect([shape.width, shape.height]).to.deep.equal([30, 20]);
+    const found = run(
+      'find',
+      ...base,
+      '--edits',
+      editsPath,
+      '--seconds',
+      '0.02',
+      '--out',
+      join(folder, 'f.json'),
+    );
+    expect(found.err).to.equal('');
+    put({ edits: [{ kind: 'blur' }] });
+    const refused = run('edit', '--image', picturePath, '--edits', editsPath, '--out', out);
+    expect(refused.status).to.equal(2);
+    expect(refused.err).to.contain('edits.0.kind').and.to.contain('blur');
+  });
+
   it('is called as the page says, and prints one JSON object', () => {
     const args = ['run', '-s', 'strata', '--', 'ramp', '--rack', RACK, '--stack', stackPath];
     const called = answerOf(spawnSync('npm', args, { cwd: ROOT, encoding: 'utf8' }));

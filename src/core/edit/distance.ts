@@ -38,37 +38,40 @@ function transformLine(
   }
 }
 
-/** Squared distance of each pixel's middle to the nearest pixel with `inside`; {@link FAR} where there is none. */
+/**
+ * Squared distance of each pixel's middle to the nearest pixel on the wanted side of a mask; {@link FAR} where there is none.
+ * @param inside true: pixels of 128 and more; false: the others
+ */
 export function squaredDistances(
-  inside: (index: number) => boolean,
+  mask: Uint8Array,
+  inside: boolean,
   width: number,
   height: number,
 ): Float64Array {
-  const area = width * height;
-  const field = new Float64Array(area);
-  // Along a row the distance is simply counted; only the columns need the envelope.
+  // Column by column, so that the second pass goes through memory in order.
+  const field = new Float64Array(width * height);
   for (let y = 0; y < height; y += 1) {
     let run = FAR;
     const row = y * width;
-    for (let x = 0; x < width; x += 1) {
-      run = inside(row + x) ? 0 : run === FAR ? FAR : run + 1;
-      field[row + x] = run;
+    for (let x = 0, at = y; x < width; x += 1, at += height) {
+      run = (mask[row + x] as number) >= 128 === inside ? 0 : run === FAR ? FAR : run + 1;
+      field[at] = run;
     }
     run = FAR;
-    for (let x = width - 1; x >= 0; x -= 1) {
-      run = inside(row + x) ? 0 : run === FAR ? FAR : run + 1;
-      const nearest = Math.min(run, field[row + x] as number);
-      field[row + x] = nearest === FAR ? FAR : nearest * nearest;
+    for (let x = width - 1, at = x * height + y; x >= 0; x -= 1, at -= height) {
+      const before = field[at] as number;
+      run = before === 0 ? 0 : run === FAR ? FAR : run + 1;
+      const nearest = run < before ? run : before;
+      field[at] = nearest === FAR ? FAR : nearest * nearest;
     }
   }
-  const line = new Float64Array(height);
   const out = new Float64Array(height);
   const roots = new Int32Array(height);
   const bounds = new Float64Array(height + 1);
   for (let x = 0; x < width; x += 1) {
-    for (let y = 0; y < height; y += 1) line[y] = field[y * width + x] as number;
+    const line = field.subarray(x * height, (x + 1) * height);
     transformLine(line, height, out, roots, bounds);
-    for (let y = 0; y < height; y += 1) field[y * width + x] = out[y] as number;
+    line.set(out);
   }
   return field;
 }
@@ -78,11 +81,13 @@ export function squaredDistances(
  * the middles of pixels inside and outside.
  */
 export function signedDistances(mask: Uint8Array, width: number, height: number): Float32Array {
-  const outward = squaredDistances((i) => (mask[i] as number) >= 128, width, height);
-  const inward = squaredDistances((i) => (mask[i] as number) < 128, width, height);
-  return Float32Array.from({ length: mask.length }, (_, i) => {
-    const out = outward[i] as number;
-    if (out > 0) return 0.5 - Math.sqrt(Math.min(out, FAR));
-    return Math.sqrt(Math.min(inward[i] as number, FAR)) - 0.5;
-  });
+  const outward = squaredDistances(mask, true, width, height);
+  const inward = squaredDistances(mask, false, width, height);
+  const signed = new Float32Array(mask.length);
+  for (let x = 0, from = 0; x < width; x += 1)
+    for (let y = 0, at = x; y < height; y += 1, at += width, from += 1) {
+      const out = outward[from] as number;
+      signed[at] = out > 0 ? 0.5 - Math.sqrt(out) : Math.sqrt(inward[from] as number) - 0.5;
+    }
+  return signed;
 }

@@ -138,14 +138,20 @@ export function gaussian(
   const all = kernel.reduce((sum, one) => sum + one, 0);
   const rows = new Float32Array(plane.length);
   const out = new Float32Array(plane.length);
-  for (let y = 0; y < height; y += 1)
+  // A row with its ends repeated, so that no tap has to ask where it is.
+  const row = new Float32Array(width + 2 * reach);
+  for (let y = 0; y < height; y += 1) {
+    const from = y * width;
+    row.fill(plane[from] as number, 0, reach);
+    row.set(plane.subarray(from, from + width), reach);
+    row.fill(plane[from + width - 1] as number, reach + width);
     for (let x = 0; x < width; x += 1) {
       let sum = 0;
-      for (let k = -reach; k <= reach; k += 1)
-        sum +=
-          (kernel[k + reach] as number) * (plane[y * width + clamp(x + k, 0, width - 1)] as number);
-      rows[y * width + x] = sum / all;
+      for (let k = 0; k < kernel.length; k += 1)
+        sum += (kernel[k] as number) * (row[x + k] as number);
+      rows[from + x] = sum / all;
     }
+  }
   for (let y = 0; y < height; y += 1)
     for (let k = -reach; k <= reach; k += 1) {
       const row = clamp(y + k, 0, height - 1) * width;
@@ -176,17 +182,20 @@ export function sharpen(
   if (amount === 0 || sigma < 0.2) return raster;
   const filter: PlaneFilter = (plane, width, height) => {
     const blurred = gaussian(plane, width, height, sigma);
-    return plane.map((v, i) => {
-      const x = i % width;
-      let [low, high] = [v, v];
-      for (const k of [x > 0 ? i - 1 : i, x + 1 < width ? i + 1 : i, i - width, i + width]) {
-        const near = plane[k];
-        if (near === undefined) continue;
-        low = Math.min(low, near);
-        high = Math.max(high, near);
+    const out = new Float32Array(plane.length);
+    for (let y = 0, i = 0; y < height; y += 1)
+      for (let x = 0; x < width; x += 1, i += 1) {
+        const v = plane[i] as number;
+        const left = x > 0 ? (plane[i - 1] as number) : v;
+        const right = x + 1 < width ? (plane[i + 1] as number) : v;
+        const up = y > 0 ? (plane[i - width] as number) : v;
+        const down = y + 1 < height ? (plane[i + width] as number) : v;
+        const low = Math.min(v, left, right, up, down) - OVERSHOOT;
+        const high = Math.max(v, left, right, up, down) + OVERSHOOT;
+        const sharp = v + amount * (v - (blurred[i] as number));
+        out[i] = sharp < low ? low : sharp > high ? high : sharp;
       }
-      return clamp(v + amount * (v - (blurred[i] as number)), low - OVERSHOOT, high + OVERSHOOT);
-    });
+    return out;
   };
   return filterPlanes(raster, Math.ceil(3 * sigma) + 1, filter, mask, checkpoint);
 }

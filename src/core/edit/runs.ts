@@ -114,18 +114,18 @@ const NODES = 33;
  * space conversions with three-dimensional linear interpolation", 1995). For what is shown while a hand moves; never for files.
  */
 function lookUpWriter(map: ColourMap): Writer {
-  const table = new Float32Array(3 * NODES ** 3);
+  const table = new Float32Array(3 * NODES ** 3).fill(Number.NaN);
   const codes = new Float64Array(3);
-  let at = 0;
-  for (let r = 0; r < NODES; r += 1)
-    for (let g = 0; g < NODES; g += 1)
-      for (let b = 0; b < NODES; b += 1, at += 3) {
-        codes[0] = r / (NODES - 1);
-        codes[1] = g / (NODES - 1);
-        codes[2] = b / (NODES - 1);
-        map(codes);
-        for (let c = 0; c < 3; c += 1) table[at + c] = 255 * clamp(codes[c] as number, 0, 1);
-      }
+  /** Works a node out when it is first asked for: a picture touches a small part of them. */
+  const ready = (at: number): void => {
+    if (!Number.isNaN(table[at])) return;
+    const node = at / 3;
+    codes[0] = Math.floor(node / (NODES * NODES)) / (NODES - 1);
+    codes[1] = (Math.floor(node / NODES) % NODES) / (NODES - 1);
+    codes[2] = (node % NODES) / (NODES - 1);
+    map(codes);
+    for (let c = 0; c < 3; c += 1) table[at + c] = 255 * clamp(codes[c] as number, 0, 1);
+  };
   const [stepR, stepG, stepB] = [3 * NODES * NODES, 3 * NODES, 3];
   return (data, pixel) => {
     const x = ((data[pixel] as number) * (NODES - 1)) / 255;
@@ -160,6 +160,10 @@ function lookUpWriter(map: ColourMap): Writer {
       [one, two] = [corner + stepB, corner + stepB + stepG];
       [a, b, c] = [fz, fy, fx];
     }
+    ready(corner);
+    ready(one);
+    ready(two);
+    ready(far);
     let packed = 0;
     for (let channel = 0; channel < 3; channel += 1) {
       const value =
