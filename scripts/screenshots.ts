@@ -2,11 +2,13 @@
 import { By, Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome.js';
 import {
+  chooseFrom,
   find,
   findButton,
   findCss,
   startSession,
   takeScreenshot,
+  typeOver,
   until,
 } from '../tests/e2e/browser.ts';
 
@@ -42,7 +44,23 @@ try {
   await (await findButton(driver, 'Close')).click();
   await (await find(driver, 'stop-artwork')).click();
   await (await find(driver, 'choice-artwork')).click();
-  await driver.sleep(300);
+  await chooseFrom(driver, 'Add an edit', 'Light and contrast');
+  await chooseFrom(driver, 'Add an edit', 'Range of hues');
+  await typeOver(driver, 'edit-turn', '26');
+  await (await find(driver, 'tool-lasso')).click();
+  const surface = await find(driver, 'tool-surface');
+  const outline = [
+    [-150, 148],
+    [-150, 30],
+    [-105, -28],
+    [-50, -30],
+    [20, 20],
+    [26, 148],
+  ] as const;
+  let lasso = driver.actions().move({ origin: surface, x: -150, y: 148 }).press();
+  for (const [x, y] of outline) lasso = lasso.move({ origin: surface, x, y, duration: 60 });
+  await lasso.release().perform();
+  await driver.sleep(1500);
   await shoot('artwork');
   await (await find(driver, 'stop-relief')).click();
   await (await find(driver, 'choice-print')).click();
