@@ -1,7 +1,7 @@
 import { dirname, resolve } from 'node:path';
 import { digestBytes } from '#core/base/stamp.ts';
 import { NO_EDITS, type GreyPicture, type Recipe } from '#core/edit/artwork-edit.ts';
-import { lumaOf } from '#core/edit/light.ts';
+import { lumaOf } from '#core/colour/luma.ts';
 import { maskFilesOf, readEditsJson } from '#core/formats/project/edits-json.ts';
 import { BadInput } from '../platform/bad-input.ts';
 import { describePictureFault } from '../platform/fault-words.ts';

@@ -7,7 +7,6 @@ import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { nameFromFile, newProject, type IncomingArtwork } from '../../state/new-project.ts';
 import { renameProject } from '../../state/edits/project-edits.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
-import { withPicture } from '../../state/replace-picture.ts';
 import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
 import { loadArtwork, loadProjectFile, Refusal, type LoadedArtwork } from './open-project.ts';
 import type { ProjectSession } from './project-session.ts';
@@ -88,6 +87,7 @@ export async function replacePicture(session: ProjectSession, file: File): Promi
   await session.takeIn(file.name, async (options) => {
     const loaded = refuseEmpty(await loadArtwork(bytes, options));
     const { artwork } = incoming(file.name, loaded.opened);
+    const { withPicture } = await import('../../state/replace-picture.ts');
     const replaced = withPicture(document, artwork);
     change(renameProject(`${document.name}, earlier picture`));
     toast('The project with its earlier picture stays on the shelf.', { duration: 8000 });

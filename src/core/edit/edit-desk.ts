@@ -4,10 +4,10 @@ import type { RgbaRaster } from '../base/raster.ts';
 import type { ArtworkEdit, BrushLine, PixelBox, Recipe, Selection } from './artwork-edit.ts';
 import { isPixelEdit } from './artwork-edit.ts';
 import { cutOutSubject, smallCopy } from './cutout/cut-out.ts';
+import { applyFrame } from './apply-frame.ts';
 import { denoise, sharpen } from './filters.ts';
 import { paintLabels, reduceColours } from './flat/reduce-colours.ts';
 import {
-  applyFrame,
   frameAfter,
   frameOfEdits,
   inverseMap,

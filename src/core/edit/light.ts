@@ -1,5 +1,6 @@
 import { clamp } from '../base/numbers.ts';
 import { decodeSrgb, encodeSrgb, linearOfBytes, type Triple } from '../colour/srgb.ts';
+import { lumaOf } from '../colour/luma.ts';
 import { XYZ_OF_LINEAR } from '../colour/xyz.ts';
 import type { ColourMap, EditSettings } from './artwork-edit.ts';
 
@@ -129,15 +130,6 @@ export function automaticLevels(data: ArrayLike<number>, pixels: number): Curve 
     [black / 255, 0],
     [white / 255, 1],
   ];
-}
-
-/** Luma of a pixel in whole codes. Source: ITU-R BT.709-6, section 3. */
-export function lumaOf(data: ArrayLike<number>, at: number): number {
-  return Math.round(
-    0.2126 * (data[at] as number) +
-      0.7152 * (data[at + 1] as number) +
-      0.0722 * (data[at + 2] as number),
-  );
 }
 
 /** Grey of the same luminance. */

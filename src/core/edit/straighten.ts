@@ -1,6 +1,6 @@
 import type { RgbaRaster } from '../base/raster.ts';
 import { smallCopy } from './cutout/cut-out.ts';
-import { lumaOf } from './light.ts';
+import { lumaOf } from '../colour/luma.ts';
 
 /** Largest angle that is looked for, degrees, and width of a bin. */
 const WIDEST = 12;

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { FINE_RIDGE } from '#core/relief/fine-parts.ts';
 import type { Raster, RgbaRaster } from '#core/base/raster.ts';
 import { mapPlace, type Frame } from '#core/edit/frame.ts';
-import { lumaOf } from '#core/edit/light.ts';
+import { lumaOf } from '#core/colour/luma.ts';
 import { paletteOf, recolour, type Palette } from '#core/heights/height-map.ts';
 import { lampPalette } from '#core/heights/lamp.ts';
 import { differencePalette, heightShades } from '#core/heights/shades.ts';
