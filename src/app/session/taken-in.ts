@@ -40,24 +40,32 @@ function tellOtherSize(
     );
 }
 
-/** Takes a picture or a project file in. */
-export async function takeFile(session: ProjectSession, file: File): Promise<void> {
+/** The bytes of a file that was given; undefined where it cannot be taken, which is said. */
+async function bytesOf(
+  session: ProjectSession,
+  file: File,
+): Promise<Uint8Array<ArrayBuffer> | undefined> {
   session.setTrouble(null);
   if (file.size > MOST_PICTURE_BYTES) {
     session.setTrouble(
       `${file.name}: The file is larger than 200 MB. Save the picture as JPEG or PNG at a smaller size.`,
     );
-    return;
+    return undefined;
   }
-  let bytes: Uint8Array<ArrayBuffer>;
   try {
-    bytes = new Uint8Array(await file.arrayBuffer());
+    return new Uint8Array(await file.arrayBuffer());
   } catch {
     session.setTrouble(
       `${file.name}: The file cannot be read any more. Was it moved? Choose it again.`,
     );
-    return;
+    return undefined;
   }
+}
+
+/** Takes a picture or a project file in. */
+export async function takeFile(session: ProjectSession, file: File): Promise<void> {
+  const bytes = await bytesOf(session, file);
+  if (!bytes) return;
   await session.takeIn(file.name, async (options, { rack }) => {
     if (looksLikeProject(bytes)) {
       const { packed, loaded } = await loadProjectFile(bytes, options);
@@ -83,7 +91,8 @@ export async function replacePicture(session: ProjectSession, file: File): Promi
   const { project } = session.store.getState();
   if (!project) return;
   const { document, change } = project.documents.getState();
-  const bytes = new Uint8Array(await file.arrayBuffer());
+  const bytes = await bytesOf(session, file);
+  if (!bytes) return;
   await session.takeIn(file.name, async (options) => {
     const loaded = refuseEmpty(await loadArtwork(bytes, options));
     const { artwork } = incoming(file.name, loaded.opened);

@@ -10,12 +10,6 @@ const GREY = 120;
 /** Side of a square, px of the canvas. */
 const SQUARE_PX = 12;
 
-function imageOf({ width, height, data }: RgbaRaster): ImageData {
-  const image = new ImageData(width, height);
-  image.data.set(data);
-  return image;
-}
-
 /** Draws a ground wherever the edited picture has nothing. */
 function paint(canvas: HTMLCanvasElement, edited: RgbaRaster, before: RgbaRaster | null): void {
   const { width, height } = edited;
@@ -39,7 +33,7 @@ function paint(canvas: HTMLCanvasElement, edited: RgbaRaster, before: RgbaRaster
     }
   canvas.width = width;
   canvas.height = height;
-  canvas.getContext('2d')?.putImageData(imageOf({ width, height, data: image.data }), 0, 0);
+  canvas.getContext('2d')?.putImageData(image, 0, 0);
   canvas.dataset.painted = String(Number(canvas.dataset.painted ?? 0) + 1);
 }
 
