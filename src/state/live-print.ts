@@ -201,7 +201,8 @@ export function followDocument(
     const grid = shownSamplesOf(current());
     const request = wanted;
     const abort = new AbortController();
-    heightsAbort = { abort, recipe: request.recipe?.key ?? '' };
+    // Quick ones are waited for, so that a hand that moves on and on sees the print follow.
+    heightsAbort = request.quickEdits ? undefined : { abort, recipe: request.recipe?.key ?? '' };
     worker
       .run('heights', request, abort)
       .then(({ heights, counts, edges, extent }) => {
