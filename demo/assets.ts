@@ -1,10 +1,12 @@
 import cometUrl from './art/comet-cut-out.png?url';
+import skyUrl from './art/comet-in-the-sky.png?url';
 import craterUrl from './art/crater-study.png?url';
 import badgeUrl from './art/dome-badge.png?url';
 import duskUrl from './art/dome-at-dusk.png?url';
 import lockerUrl from './art/locker-7.png?url';
 import veilUrl from './art/veil-nebula.png?url';
 import cometThumb from './thumbs/comet-cut-out.webp?url';
+import skyThumb from './thumbs/comet-in-the-sky.webp?url';
 import craterThumb from './thumbs/crater-study.webp?url';
 import badgeThumb from './thumbs/dome-badge.webp?url';
 import duskThumb from './thumbs/dome-at-dusk.webp?url';
@@ -16,6 +18,7 @@ export const DEMO_ASSETS: Readonly<
   Record<string, { readonly url: string; readonly thumb: string }>
 > = {
   'comet-cut-out': { url: cometUrl, thumb: cometThumb },
+  'comet-in-the-sky': { url: skyUrl, thumb: skyThumb },
   'crater-study': { url: craterUrl, thumb: craterThumb },
   'dome-badge': { url: badgeUrl, thumb: badgeThumb },
   'dome-at-dusk': { url: duskUrl, thumb: duskThumb },

@@ -59,6 +59,7 @@ export const DEMO_PROJECTS: readonly DemoProject[] = [
 export const DEMO_PICTURES: readonly { readonly name: string; readonly file: string }[] = [
   { name: 'Dome badge', file: 'dome-badge' },
   { name: 'Comet cut-out', file: 'comet-cut-out' },
+  { name: 'Comet in the sky', file: 'comet-in-the-sky' },
   { name: 'Locker 7', file: 'locker-7' },
 ];
 
@@ -69,6 +70,9 @@ export interface DemoVersion {
 }
 
 const each = { on: true, mask: null };
+
+/** A cut-out without strokes. */
+const FIRST_CUTOUT = { ...FIRST_SETTINGS.cutout, keep: [], drop: [], hair: [], touch: [] };
 
 /** What the maker may look at in *Versions* of a demo picture, by its file: what edits do for it. */
 export const DEMO_VERSIONS: Readonly<Record<string, DemoVersion>> = {
@@ -88,6 +92,10 @@ export const DEMO_VERSIONS: Readonly<Record<string, DemoVersion>> = {
         lightness: 0.12,
       },
     ],
+  },
+  'comet-in-the-sky': {
+    name: 'Sky cut away',
+    edits: [{ ...each, id: 'sky', kind: 'cutout', ...FIRST_CUTOUT, way: 'plain' }],
   },
   'dome-badge': {
     name: 'Fringes cleaned',

@@ -6,7 +6,16 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { gzipSync } from 'node:zlib';
 import { Key } from 'selenium-webdriver';
-import { find, findButton, findCss, settled, startSession, until } from '../tests/e2e/browser.ts';
+import {
+  chooseFrom,
+  find,
+  findButton,
+  findCss,
+  settled,
+  startSession,
+  typeOver,
+  until,
+} from '../tests/e2e/browser.ts';
 
 const MOVES = 40;
 
@@ -31,17 +40,38 @@ const known = (): Promise<unknown> =>
   );
 
 /**
- * Drags an edge up and down and tells the tasks of more than 50 ms (the browser reports no shorter ones), and how long the
+ * Drags a handle up and down (or to both sides) and tells the tasks of more than 50 ms (the browser reports no shorter ones), and how long the
  * app's scripts ran in each frame that took longer than that.
  */
-async function drag(edge: string): Promise<{ tasks: number[]; scripts: number[] }> {
-  const handle = await find(driver, edge);
+async function drag(
+  testId: string,
+  across = false,
+): Promise<{ tasks: number[]; scripts: number[] }> {
+  const handle = await find(driver, testId);
+  const { x, y, width, height } = await handle.getRect();
+  // Places of the page, since the handle moves away.
+  const [left, top] = [Math.round(x + width / 2), Math.round(y + height / 2)];
   await driver.executeScript('window.longTasks.length = 0; window.scripts.length = 0');
-  const actions = driver.actions({ async: true }).move({ origin: handle }).press();
-  for (let i = 1; i <= MOVES; i += 1)
-    actions.move({ origin: handle, y: Math.round(30 * Math.sin(i / 4)), duration: 40 });
+  const actions = driver.actions({ async: true }).move({ x: left, y: top }).press();
+  for (let i = 1; i <= MOVES; i += 1) {
+    const by = Math.round(30 * Math.sin(i / 4));
+    actions.move({ x: left + (across ? by : 0), y: top + (across ? 0 : by), duration: 40 });
+  }
   await actions.release().perform();
   return driver.executeScript('return { tasks: window.longTasks, scripts: window.scripts }');
+}
+
+/** Drags the bracket of a range of hues, with a turn, over a picture of one megapixel; undone afterwards. */
+async function dragHue(): Promise<Awaited<ReturnType<typeof drag>>> {
+  await (await find(driver, 'stop-artwork')).click();
+  await chooseFrom(driver, 'Add an edit', 'Range of hues');
+  await typeOver(driver, 'edit-turn', '60');
+  await settled(driver);
+  const told = await drag('hue-centre', true);
+  await settled(driver);
+  await chooseFrom(driver, 'More for Range of hues', 'Remove');
+  await settled(driver);
+  return told;
 }
 
 try {
@@ -56,6 +86,7 @@ try {
     path,
     bytes: gzipSync(readFileSync(new URL(`../dist/client${path}`, import.meta.url))).length,
   }));
+  const ofHue = await dragHue();
   await (await find(driver, 'stop-relief')).click();
   const width = await find(driver, 'width-mm');
   await width.sendKeys(Key.chord(Key.CONTROL, 'a'), '245', Key.ENTER);
@@ -71,6 +102,7 @@ try {
   rows.push(
     '| what | tasks above 50 ms | longest, ms | longest run of scripts in a slow frame, ms |',
     '|---|---|---|---|',
+    `| a range of hues dragged on the Artwork stop, ${MOVES} moves, 1 MP | ${ofHue.tasks.length} | ${longest(ofHue.tasks)} | ${longest(ofHue.scripts)} |`,
   );
   for (const rule of ['tone', 'closest']) {
     await (await find(driver, `choice-${rule}`)).click();

@@ -127,6 +127,18 @@ export function cometCutOut(): Shader {
   };
 }
 
+/** The same comet in a plain evening sky, as a camera would have it: a background to cut away. */
+export function cometInSky(): Shader {
+  const comet = cometCutOut();
+  const high = hex('#3a5f86');
+  const low = hex('#86a7bd');
+  return (x, y): Rgba => {
+    const [r, g, b, alpha] = comet(x, y);
+    const sky = mix(high, low, (0.8 * y) / COMET_HEIGHT + (0.2 * x) / COMET_WIDTH);
+    return [...mix(sky, [r, g, b], alpha), 1];
+  };
+}
+
 export const LOCKER_WIDTH = 900;
 export const LOCKER_HEIGHT = 480;
 

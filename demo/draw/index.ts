@@ -12,7 +12,7 @@ export interface DemoArtwork {
   readonly shader: () => Shader;
 }
 
-/** All six pictures. */
+/** All seven pictures. */
 export const DEMO_ARTWORKS: readonly DemoArtwork[] = [
   { file: 'dome-at-dusk', width: dome.WIDTH, height: dome.HEIGHT, shader: dome.domeAtDusk },
   { file: 'veil-nebula', width: veil.WIDTH, height: veil.HEIGHT, shader: veil.veilNebula },
@@ -23,6 +23,12 @@ export const DEMO_ARTWORKS: readonly DemoArtwork[] = [
     width: flat.COMET_WIDTH,
     height: flat.COMET_HEIGHT,
     shader: flat.cometCutOut,
+  },
+  {
+    file: 'comet-in-the-sky',
+    width: flat.COMET_WIDTH,
+    height: flat.COMET_HEIGHT,
+    shader: flat.cometInSky,
   },
   {
     file: 'locker-7',

@@ -99,7 +99,7 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
     over: PictureOverlay,
     foot: SelectionBar,
     load: loadArtwork,
-    notices: ['nothing-printed'],
+    notices: ['nothing-printed', 'prints-soft'],
   },
   stack: {
     name: 'Stack',

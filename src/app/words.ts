@@ -35,6 +35,8 @@ export function describeNotice(notice: Notice, nameOf: (bandIndex: number) => st
       return `The picture uses only ${notice.heights} ${notice.heights === 1 ? 'height' : 'heights'}. Move the black and white points together, or make the stack taller.`;
     case 'finer-than-line':
       return `${percent(notice.share)} of the print is finer than one line and may come out as blobs. More calm, a larger smallest island or a larger piece helps; the Relief stop shows where.`;
+    case 'prints-soft':
+      return `The picture has ${notice.partPx} of the ${notice.wantedPx} px that its samples ask for, so it prints soft. Samples of ${notice.honestMm} mm would be honest; or use a larger picture, or a smaller piece.`;
     case 'squeezed':
       return `${percent(notice.share)} of the picture lies in ${notice.heights} neighbouring layers. Move the black and white points closer together, or take the matched curve.`;
     default: {

@@ -1,4 +1,5 @@
 import { tidyMm } from '#core/base/numbers.ts';
+import { printAdvice, type PrintAdvice } from '#core/edit/advice.ts';
 import { coarsenSamples, planSamples, type SampleGrid } from '#core/relief/sampling.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
@@ -52,6 +53,12 @@ export function heightRatioOf(sized: Sized): number {
 /** Height of the picture, mm: its own where width and height are not linked, otherwise by its proportions. */
 export function heightMmOf(sized: Sized): number {
   return sized.piece.heightMm ?? sized.piece.widthMm * heightRatioOf(sized);
+}
+
+/** Whether the edited picture has enough pixels for the samples of its relief. */
+export function printAdviceOf(sized: Sized): PrintAdvice {
+  const { widthMm, sampleMm } = sized.piece;
+  return printAdvice(editedFrameOf(sized).width * sizedBox(sized).width, widthMm, sampleMm);
 }
 
 /** The samples that a document's relief is made of. */

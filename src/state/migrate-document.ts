@@ -1,3 +1,5 @@
+import type { ArtworkEdit } from '#core/edit/artwork-edit.ts';
+import { frameOfEdits } from '#core/edit/frame.ts';
 import { keepData } from './kept-data.ts';
 import { documentSchema, type ProjectDocument } from './project-document.ts';
 
@@ -11,6 +13,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 5)) present = fromVersion5(present);
   if (isVersion(present, 6)) present = fromVersion6(present);
   if (isVersion(present, 7)) present = fromVersion7(present);
+  if (isVersion(present, 8)) present = fromVersion8(present);
   return documentSchema.parse(present);
 }
 
@@ -125,6 +128,27 @@ function fromVersion7(data: object): object {
     schema: 8,
     artwork: { ...(artwork as object), edits: [], selections: [], editedBox: null },
   };
+}
+
+/** Version 8 had strokes of importance move with a picture that was cut or turned under them. */
+function fromVersion8(data: object): object {
+  const { artwork } = data as { artwork?: ArtworkOf8 };
+  const { file, edits, masks } = artwork ?? {};
+  if (!file || !Array.isArray(edits) || !Array.isArray(masks?.importance))
+    return { ...data, schema: 9 };
+  // Shapes are checked when all steps are made; what is no edit of the frame is passed by.
+  const { width, height, toOriginal } = frameOfEdits(file.width, file.height, edits);
+  const importance = masks.importance.map((stroke: object) => ({
+    ...stroke,
+    over: { width, height, toOriginal },
+  }));
+  return { ...data, schema: 9, artwork: { ...artwork, masks: { ...masks, importance } } };
+}
+
+interface ArtworkOf8 {
+  readonly file?: { readonly width: number; readonly height: number };
+  readonly edits?: readonly ArtworkEdit[];
+  readonly masks?: { readonly importance?: readonly object[] };
 }
 
 /** A stroke whose places went beside the document, as 64-bit floats, little-endian. */

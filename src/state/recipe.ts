@@ -70,6 +70,23 @@ export function recipeOf({ artwork }: Pick<ProjectDocument, 'artwork'>): Recipe 
   return recipe;
 }
 
+/** The recipe of a document with all edits in their places, so that one that changes nothing is found too. */
+export function askingRecipe(artwork: ArtworkSlice): Recipe {
+  const selections = artwork.selections.map(selectionOf);
+  const full = recipeOf({ artwork });
+  // Edits that are off, or change nothing, have no place in a recipe: they are put back for the question alone.
+  const edits = artwork.edits.map((kept) => {
+    const own = full.edits.find(({ id }) => id === kept.id);
+    return own ?? { ...emptied(kept), on: false };
+  });
+  return { key: `${full.key}?`, edits, selections };
+}
+
+/** An edit that is off, without what is kept beside the document. */
+function emptied(kept: KeptEdit): ArtworkEdit {
+  return kept.kind === 'cutout' ? { ...kept, keep: [], drop: [], hair: [], touch: [] } : kept;
+}
+
 /** What the edits of a document are in its stamp; undefined where nothing is done. */
 export function editsDigestOf(document: Pick<ProjectDocument, 'artwork'>): string | undefined {
   const recipe = recipeOf(document);

@@ -1,3 +1,5 @@
+import { joinMaps } from '#core/edit/frame.ts';
+import type { KeptMark } from './importance.ts';
 import type { ArtworkSlice, KeptEdit, ProjectDocument } from './project-document.ts';
 import { keepPoints, pointsOf } from './strokes.ts';
 
@@ -57,7 +59,16 @@ export function withPicture(
       }
     }),
   }));
-  return { ...document, artwork: { ...artwork, file, edits, selections, editedBox: null } };
+  const importance = artwork.masks.importance.map((mark): KeptMark => {
+    if ('selection' in mark) return mark;
+    const { width, height, toOriginal } = mark.over;
+    const onto = joinMaps([sx, 0, 0, 0, sy, 0], joinMaps(toOriginal, [1 / sx, 0, 0, 0, 1 / sy, 0]));
+    return { ...mark, over: { width: width * sx, height: height * sy, toOriginal: [...onto] } };
+  });
+  return {
+    ...document,
+    artwork: { file, edits, selections, editedBox: null, masks: { importance } },
+  };
 }
 
 function scaled(digest: string, sx: number, sy: number): string {

@@ -1,9 +1,4 @@
-import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import { dataOf, keepData } from './kept-data.ts';
-import type { ArtworkSlice } from './project-document.ts';
-
-/** A stroke as the document has it: its places by digest. */
-export type KeptStroke = ArtworkSlice['masks']['importance'][number];
 
 /** Places that were read already: one list for each digest, so that what follows from them is found again. */
 const read = new Map<string, readonly number[]>();
@@ -28,12 +23,4 @@ export function pointsOf(digest: string): readonly number[] | undefined {
   );
   read.set(digest, points);
   return points;
-}
-
-/** What was painted, with its places. A stroke whose places are lost is left out. */
-export function strokesOf(strokes: readonly KeptStroke[]): ImportanceStroke[] {
-  return strokes.flatMap(({ mark, radius, points: digest }) => {
-    const points = pointsOf(digest);
-    return points ? [{ mark, radius, points }] : [];
-  });
 }

@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { decode as decodePng } from 'fast-png';
-import { By, Key } from 'selenium-webdriver';
+import { By, Key, type WebElement } from 'selenium-webdriver';
 import { FIRST_SETTINGS, NO_EDITS } from '#core/edit/artwork-edit.ts';
 import { EditDesk } from '#core/edit/edit-desk.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
@@ -18,6 +18,7 @@ import {
   middleOf,
   readCanvas,
   readDownload,
+  readPrint,
   settled,
   startSession,
   typeOver,
@@ -26,6 +27,7 @@ import {
   type Session,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
+import { FindPanel } from './pages/find-panel.ts';
 
 /** Places of *Dome at dusk*, as shares: glowing sky beside the dome, the blue of the night, the moon. */
 const GLOW = [0.9, 0.57] as const;
@@ -424,6 +426,150 @@ describe('the artwork stop', function () {
     expect(await (await find(driver, 'edits')).getText()).to.contain('Greyscale');
     await (await find(driver, 'choice-artwork')).click();
     await until(driver, async () => (await size()) === '451 x 300', 'it is the other picture');
+  });
+
+  it('a plain sky goes by itself; hair, paint back and rub out; the truth is the art without it', async () => {
+    const { driver } = session;
+    await open('Comet in the sky');
+    await (await findButton(driver, 'Cut out the subject')).click();
+    await findCss(driver, '[data-testid=cutout-strokes][data-proposed=true]');
+    const truth = await decodePicture(
+      readFileSync(new URL('../../demo/art/comet-cut-out.png', import.meta.url)),
+    );
+    if (!truth.ok) throw new Error('no art');
+    const { width, height, data } = truth.value;
+    const alphaAt = ([x, y]: readonly [number, number]): number =>
+      data[4 * (Math.floor(y * height) * width + Math.floor(x * width)) + 3] ?? 0;
+    const alphas = async (): Promise<number[]> =>
+      (await readCanvas(driver, 'artwork-canvas', GRID)).pixels.map(([, , , a = 0]) => a);
+    const right = (seen: readonly number[]): number =>
+      seen.filter((a, i) => a > 127 === alphaAt(GRID[i] ?? [0, 0]) > 127).length / seen.length;
+    await until(driver, async () => right(await alphas()) >= 0.99, 'the sky is gone, no more');
+    // What is cut away is not printed either.
+    await settled(driver);
+    const bytes = async (): Promise<string> => JSON.stringify(await alphas());
+    const before = await bytes();
+    const surface = (): Promise<WebElement> => find(driver, 'tool-surface');
+    await (await find(driver, 'tool-add')).click();
+    const rect = await (await surface()).getRect();
+    const at = (x: number, y: number): readonly [number, number] => [
+      Math.round((x - 0.5) * rect.width),
+      Math.round((y - 0.5) * rect.height),
+    ];
+    await drag('tool-surface', at(0.2, 0.875), at(0.3, 0.875), at(0.4, 0.875));
+    await until(driver, async () => (await bytes()) !== before, 'some sky is painted back');
+    await settled(driver);
+    const painted = await alphas();
+    expect(right(painted)).to.be.below(right(JSON.parse(before) as number[]));
+    await (await find(driver, 'tool-take')).click();
+    await drag('tool-surface', at(0.2, 0.875), at(0.3, 0.875), at(0.4, 0.875));
+    await until(driver, async () => (await bytes()) === before, 'and rubbed out again');
+    // A hairy edge is worked out anew where the brush went, and stays near the truth.
+    await (await findButton(driver, 'Hair')).click();
+    await drag('tool-surface', at(0.1, 0.12), at(0.14, 0.3), at(0.12, 0.42));
+    const strokes = await find(driver, 'cutout-strokes');
+    await until(driver, async () => (await strokes.getText()) === '3 strokes', 'it is there');
+    await settled(driver);
+    expect(right(await alphas())).to.be.at.least(0.98);
+  });
+
+  it('what is empty is trimmed, and undone', async () => {
+    const { driver } = session;
+    await open('Comet cut-out');
+    await add('Crop');
+    await (await findButton(driver, 'Trim what is empty')).click();
+    await (await findButton(driver, 'Done')).click();
+    await until(driver, async () => (await size()) !== '1000 x 640', 'it is trimmed');
+    // The drawing's own rows and columns with something on them.
+    const art = await decodePicture(
+      readFileSync(new URL('../../demo/art/comet-cut-out.png', import.meta.url)),
+    );
+    if (!art.ok) throw new Error('no art');
+    const { width, data } = art.value;
+    const columns = new Set<number>();
+    const rows = new Set<number>();
+    for (let i = 0; i < data.length / 4; i += 1)
+      if ((data[4 * i + 3] ?? 0) > 0) {
+        columns.add(i % width);
+        rows.add(Math.floor(i / width));
+      }
+    const [w = 0, h = 0] = (await size()).split(' x ').map(Number);
+    expect(w).to.be.closeTo(Math.max(...columns) - Math.min(...columns) + 1, 4);
+    expect(h).to.be.closeTo(Math.max(...rows) - Math.min(...rows) + 1, 4);
+  });
+
+  it('the print follows while an edit is dragged, not only when the hand rests', async () => {
+    const { driver } = session;
+    await open('Dome at dusk');
+    await add('Range of hues');
+    await typeOver(driver, 'edit-turn', '60');
+    await settled(driver);
+    await (await find(driver, 'choice-print')).click();
+    await findPainted(driver, 'print-canvas');
+    const before = await readPrint(driver);
+    const { x, y } = await middleOf(await find(driver, 'hue-centre'));
+    const [px, py] = [Math.round(x), Math.round(y)];
+    await driver
+      .actions()
+      .move({ x: px, y: py })
+      .press()
+      .move({ x: px + 30, y: py })
+      .perform();
+    try {
+      await until(driver, async () => (await readPrint(driver)) !== before, 'the print follows');
+    } finally {
+      await driver.actions().release().perform();
+    }
+  });
+
+  it('a picture is pasted', async () => {
+    const { driver, address } = session;
+    await begin(session);
+    await driver.get(address);
+    await find(driver, 'file-input');
+    await driver.executeScript(
+      `const bytes = Uint8Array.from(atob(arguments[0]), (one) => one.charCodeAt(0));
+       const clipboardData = new DataTransfer();
+       clipboardData.items.add(new File([bytes], 'From the clipboard.png', { type: 'image/png' }));
+       document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true }));`,
+      readFileSync(fixture('s29_hexagon_palette.png')).toString('base64'),
+    );
+    await find(driver, 'stop-artwork');
+    await settled(driver);
+    expect(await driver.getTitle()).to.contain('From the clipboard');
+    // So few pixels print soft: that is among the notices, wherever one is.
+    await (await find(driver, 'stop-relief')).click();
+    await (await find(driver, 'notices')).click();
+    expect(await (await findCss(driver, '[role=dialog]')).getText()).to.match(
+      /has \d+ of the \d+ px .* prints soft/,
+    );
+  });
+
+  it('a selection matters more in a search, or as usual again', async () => {
+    const { driver } = session;
+    await open('Veil nebula');
+    await (await find(driver, 'tool-box')).click();
+    await drag('tool-surface', [-120, -60], [60, 80]);
+    await until(
+      driver,
+      async () => Number(await (await find(driver, 'selection-lines')).getAttribute('data-lines')),
+      'it is selected',
+    );
+    await (await find(driver, 'stop-stack')).click();
+    await driver.actions().sendKeys(Key.ESCAPE, 's').perform();
+    const panel = new FindPanel(session);
+    await panel.ended();
+    const plain = await panel.said();
+    await chooseFrom(driver, 'Importance of a selection', 'Selection 1 matters more');
+    await findCss(driver, '[data-testid=importance][data-strokes="1"] mask path[fill-rule]');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await (await findButton(driver, 'Look again')).click();
+    await panel.ended();
+    expect(await panel.said()).to.not.equal(plain);
+    await chooseFrom(driver, 'Importance of a selection', 'Selection 1 counts as usual');
+    await (await findButton(driver, 'Look again')).click();
+    await panel.ended();
+    expect(await panel.said()).to.equal(plain);
   });
 
   it('TIFF and SVG are taken in; a drawing that does harm does none', async () => {

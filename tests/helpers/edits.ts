@@ -236,6 +236,9 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
         points: fc.array(wild, { maxLength: 9 }),
       })
       .map(artwork.addStroke),
+    markSelection: fc
+      .tuple(maskId, fc.constantFrom(...MARKS))
+      .map((args) => artwork.markSelection(...args)),
     clearImportance: fc.constant(artwork.clearImportance()),
     ...pictureCalls(),
     setWidth: wild.map(piece.setWidth),

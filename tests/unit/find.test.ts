@@ -483,6 +483,15 @@ describe('importance', () => {
     expect(mended?.data[5 * 20 + 14]).to.equal(MARK_FACTORS.more);
   });
 
+  it('an area counts as a stroke does, with its soft border between', () => {
+    const samples = Uint8Array.of(0, 255, 255, 128);
+    const map = paintImportance([{ mark: 'more', samples }, stroke('plain', [0.6, 0.5])], 4, 1);
+    expect(map?.data[0]).to.equal(1);
+    expect(map?.data[1]).to.equal(MARK_FACTORS.more);
+    expect(map?.data[2], 'under the later stroke').to.equal(1);
+    expect(map?.data[3]).to.be.closeTo(4 ** (128 / 255), 1e-6);
+  });
+
   it('is the mean of the samples of each colour, and leaves out what is cut away', () => {
     const data = new Uint8ClampedArray([9, 9, 9, 255, 9, 9, 9, 255, 250, 0, 0, 255, 0, 0, 0, 0]);
     const cells = gatherColours({ width: 4, height: 1, data });

@@ -5,7 +5,7 @@ import { migrateDocument } from '../../src/state/migrate-document.ts';
 import { SCHEMA_VERSION } from '../../src/state/project-document.ts';
 import { stampOfDocument } from '../../src/state/project-export.ts';
 import { readProjectFile, writeProjectFile } from '../../src/state/project-file.ts';
-import { strokesOf } from '../../src/state/strokes.ts';
+import { importanceOf } from '../../src/state/importance.ts';
 
 /** A file of `tests/fixtures/projects`: what each version of the app wrote; never made anew. */
 function fixture(name: string): Buffer {
@@ -32,8 +32,8 @@ describe('projects of older versions', () => {
     });
 
   it('nothing of version 6 is lost on the way into slices', () => {
-    expect(migrateDocument(json('v6'))).to.deep.equal(json('v8'));
-    expect(migrateDocument(json('v7'))).to.deep.equal(json('v8'));
+    expect(migrateDocument(json('v6'))).to.deep.equal(json('v9'));
+    expect(migrateDocument(json('v8'))).to.deep.equal(json('v9'));
     const full = {
       ...json('v6'),
       heightMm: 80,
@@ -56,8 +56,9 @@ describe('projects of older versions', () => {
   it('what was painted goes beside the document, number by number', () => {
     const read = valueOf(fixture('v6.strata'));
     const strokes = [{ mark: 'more', radius: 0.1, points: [0.2, 0.3, 0.4, 0.5] }];
-    expect(strokesOf(read.document.artwork.masks.importance)).to.deep.equal(strokes);
-    const { points } = read.document.artwork.masks.importance[0] ?? {};
+    expect(importanceOf(read.document)).to.deep.equal(strokes);
+    const [mark] = read.document.artwork.masks.importance;
+    const points = mark && 'points' in mark ? mark.points : undefined;
     const entries = unzipSync(writeProjectFile(read));
     expect(entries).to.include.keys(`data/${points ?? ''}`);
     // Without it the file is damaged, and says which part is missing.
@@ -69,6 +70,31 @@ describe('projects of older versions', () => {
       code: 'damaged-project',
       where: `data/${foreign}`,
     });
+  });
+
+  it('what version 8 painted over a picture that was cut and turned stays where it was', () => {
+    const old = json('v8') as { artwork: { file: object; masks: object } };
+    const { width, height } = migrateDocument(old).artwork.file;
+    const crop = { kind: 'crop', left: width / 2, top: 0, width: width / 2, height };
+    const common = { on: true, mask: null };
+    const edits = [
+      { id: 'c', ...common, ...crop },
+      { id: 't', ...common, kind: 'turn', degrees: 90 },
+    ];
+    const document = migrateDocument({ ...old, artwork: { ...old.artwork, edits } });
+    const [stroke] = importanceOf(document);
+    expect(stroke).to.deep.include({ mark: 'more', radius: 0.1 });
+    const places = stroke && 'points' in stroke ? [...stroke.points] : [];
+    [0.2, 0.3, 0.4, 0.5].forEach((share, i) => {
+      expect(places[i]).to.be.closeTo(share, 1e-9);
+    });
+    // Without the edits the same stroke lies in the right half, where it was seen.
+    const whole = importanceOf({ artwork: { ...document.artwork, edits: [] } })[0];
+    const [x = 0, y = 0] = whole && 'points' in whole ? whole.points : [];
+    expect([x, y].map((one) => one.toFixed(6))).to.deep.equal(
+      // A turn to the right takes (x, y) of the crop to (1 - y, x).
+      [0.5 + 0.3 / 2, 1 - 0.2].map((one) => one.toFixed(6)),
+    );
   });
 
   it('a stroke of version 6 that is none makes a project damaged, not empty', () => {

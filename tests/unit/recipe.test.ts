@@ -2,8 +2,9 @@ import { expect } from 'chai';
 import { heightMmOf, heightRequest, samplesOf } from '../../src/state/document-facts.ts';
 import type { Edit } from '../../src/state/edits/edit.ts';
 import * as picture from '../../src/state/edits/picture-edits.ts';
-import { setEditedBox } from '../../src/state/edits/artwork-edits.ts';
+import { addStroke, markSelection, setEditedBox } from '../../src/state/edits/artwork-edits.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
+import { importanceOf } from '../../src/state/importance.ts';
 import { stampOfDocument } from '../../src/state/project-export.ts';
 import { readProjectFile, writeProjectFile } from '../../src/state/project-file.ts';
 import { editedFrameOf, recipeOf } from '../../src/state/recipe.ts';
@@ -97,6 +98,45 @@ describe('edits of a document', () => {
     expect(edits[0]).to.deep.include({ left: 20, top: 30, width: 40, height: 60 });
     expect(edits[1]).to.deep.include({ drop: [{ radius: 6, points: [2, 6, 6, 12] }] });
     expect(selections[0]?.steps[0]).to.deep.include({ x: 8, y: 18 });
+  });
+
+  it('importance stays in its place when the picture is cut, turned or replaced', () => {
+    const dab = addStroke({ mark: 'more', radius: 0.1, points: [0.6, 0.5] });
+    const crop = { left: width / 2, top: 0, width: width / 2, height };
+    const cut = made(dab, picture.addPictureEdit('c', 'crop', crop));
+    const [stroke] = importanceOf(cut);
+    const places = stroke && 'points' in stroke ? stroke.points : [];
+    expect(places[0]).to.be.closeTo(0.2, 1e-9);
+    expect(places[1]).to.be.closeTo(0.5, 1e-9);
+    expect(stroke).to.have.property('radius').closeTo(0.2, 1e-9);
+    // What is painted over the part lies right when the whole comes back.
+    const back = picture.removePictureEdit('c')(
+      addStroke({ mark: 'less', radius: 0.1, points: [0.5, 0.5] })(cut),
+    );
+    const both = importanceOf(back).map((one) => ('points' in one ? one.points[0] : undefined));
+    expect(both[0]).to.be.closeTo(0.6, 1e-9);
+    expect(both[1]).to.be.closeTo(0.75, 1e-9);
+    const file = { ...cut.artwork.file, width: 2 * width, height: 3 * height };
+    const [moved] = importanceOf(withPicture(cut, file));
+    const there = moved && 'points' in moved ? moved.points : [];
+    expect(there[0]).to.be.closeTo(0.2, 1e-9);
+    expect(there[1]).to.be.closeTo(0.5, 1e-9);
+  });
+
+  it('a selection is said to matter once, last, and not any more without it', () => {
+    const document = made(
+      picture.addSelection('m', 'Moon'),
+      markSelection('m', 'more'),
+      addStroke({ mark: 'less', radius: 0.1, points: [0.5, 0.5] }),
+      markSelection('m', 'less'),
+      markSelection('gone', 'more'),
+    );
+    const { importance } = document.artwork.masks;
+    expect(importance.map((one) => ('selection' in one ? one.selection : 'stroke'))).to.deep.equal([
+      'stroke',
+      'm',
+    ]);
+    expect(picture.removeSelection('m')(document).artwork.masks.importance).to.have.length(1);
   });
 
   it('edits of another project come under ids of their own, with their selections', () => {

@@ -6,6 +6,7 @@ import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { routeOf } from '../../src/app/route.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
 import { moveEdge, scaleLayers } from '../../src/state/edits/band-edits.ts';
+import { addPictureEdit } from '../../src/state/edits/picture-edits.ts';
 import { setCalm } from '../../src/state/edits/height-edits.ts';
 import { followDocument } from '../../src/state/live-print.ts';
 import {
@@ -280,6 +281,24 @@ describe('the live print', () => {
     expect(live.store.getState().pending).to.equal(false);
     documents.getState().change(setCalm(0.5));
     expect(live.store.getState().pending).to.equal(true);
+    live.stop();
+  });
+
+  it('edits that take a while tell how far they are, and are given up when they are taken back', async () => {
+    const { documents, port, live, heights } = open();
+    port.done('heights', heights(1));
+    await soon();
+    documents.getState().change(addPictureEdit('g', 'grey'));
+    const edits = port.asked.find(({ name }) => name === 'edited');
+    await new Promise((resolve) => setTimeout(resolve, 260));
+    port.answer({ id: edits?.id, kind: 'progress', fraction: 0.4 });
+    expect(live.store.getState().editing).to.equal(0.4);
+    expect(edits?.cancelled?.[0]).to.equal(0);
+    documents.getState().undo();
+    expect(edits?.cancelled?.[0]).to.not.equal(0);
+    port.answer({ id: edits?.id, kind: 'cancelled' });
+    await soon();
+    expect(live.store.getState().editing).to.equal(null);
     live.stop();
   });
 

@@ -17,18 +17,38 @@ export interface ImportanceStroke {
   readonly points: readonly number[];
 }
 
+/** A mark on all of a selection. */
+export interface SelectedImportance {
+  readonly mark: Mark;
+  /** Id of the selection. */
+  readonly selection: string;
+}
+
+/** Samples that a mark says something of: 0 not at all, 255 wholly. */
+export interface ImportanceArea {
+  readonly mark: Mark;
+  /** One byte a sample, row by row. */
+  readonly samples: Uint8Array;
+}
+
 /**
- * Importance of each sample of a picture: 1 as usual, or what the last stroke over its middle says.
- * @returns undefined where no stroke leaves a mark
+ * Importance of each sample of a picture: 1 as usual, or what the last mark over its middle says; at the soft border of an
+ * area in even steps of the factor.
+ * @returns undefined where nothing leaves a mark
  */
 export function paintImportance(
-  strokes: readonly ImportanceStroke[],
+  marks: readonly (ImportanceStroke | ImportanceArea)[],
   width: number,
   height: number,
 ): Raster<Float32Array> | undefined {
-  if (strokes.every(({ mark }) => mark === 'plain')) return undefined;
+  if (marks.every(({ mark }) => mark === 'plain')) return undefined;
   const data = new Float32Array(width * height).fill(1);
-  for (const { mark, radius, points } of strokes) {
+  for (const one of marks) {
+    if ('samples' in one) {
+      paintArea(data, one);
+      continue;
+    }
+    const { mark, radius, points } = one;
     const reach = Math.max(0.5, radius * width);
     const at = (i: number): readonly [number, number] => [
       (points[2 * i] ?? 0) * width,
@@ -51,6 +71,15 @@ export function importanceOfGreys({ width, height, data }: RgbaRaster): Raster<F
     return alpha === 0 ? 1 : MARK_FACTORS.more ** (((r + g + b) / 3 - 128) / 127);
   });
   return { width, height, data: greys };
+}
+
+/** Moves each sample towards the factor of a mark, by as much as it belongs to the area. */
+function paintArea(data: Float32Array, { mark, samples }: ImportanceArea): void {
+  const factor = MARK_FACTORS[mark];
+  for (let i = 0; i < data.length; i += 1) {
+    const share = (samples[i] ?? 0) / 255;
+    if (share > 0) data[i] = (data[i] as number) ** (1 - share) * factor ** share;
+  }
 }
 
 /** Fills everything within `reach` of the line between two places. */

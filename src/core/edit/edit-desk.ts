@@ -168,6 +168,20 @@ export class EditDesk {
     return this.maskOn(this.base(quick), selection, others);
   }
 
+  /**
+   * How much of each sample of the edited picture a selection has, 0..255: the nearest place of the smaller copy.
+   * @param size of the samples
+   */
+  maskOver(
+    selection: Selection,
+    others: readonly Selection[],
+    recipe: Recipe | undefined,
+    size: { readonly width: number; readonly height: number },
+  ): Uint8Array {
+    const frame = frameOfEdits(this.size.width, this.size.height, recipe?.edits ?? []);
+    return throughFrame(this.mask(selection, others, true), size, frame, this.size);
+  }
+
   private maskOn(base: Base, selection: Selection, others: readonly Selection[]): Mask {
     const key = JSON.stringify([base.name, selectionKey(selection, others)]);
     return this.masks.get(key, () => selectMask(base.picture, base.scale, selection, others));

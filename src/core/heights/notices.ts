@@ -9,6 +9,12 @@ export type Notice =
   | { readonly code: 'few-heights'; readonly heights: number }
   | { readonly code: 'squeezed'; readonly share: number; readonly heights: number }
   | { readonly code: 'finer-than-line'; readonly share: number }
+  | {
+      readonly code: 'prints-soft';
+      readonly wantedPx: number;
+      readonly partPx: number;
+      readonly honestMm: number;
+    }
   | { readonly code: 'thin-base'; readonly bandIndex: number; readonly cover: number }
   | { readonly code: 'dark-hides'; readonly bandIndex: number; readonly share: number }
   | { readonly code: 'never-shows'; readonly bandIndex: number; readonly cover: number }

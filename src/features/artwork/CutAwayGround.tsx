@@ -2,7 +2,8 @@ import { useEffect, useRef } from 'react';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import styles from './PictureOverlay.module.css';
-import { askingRecipe, useDesk } from './use-artwork.ts';
+import { askingRecipe } from '../../state/recipe.ts';
+import { useDesk } from './use-artwork.ts';
 
 /** How faint what was cut away is, 0..1, and the grey that it fades into. */
 const FAINT = 0.4;

@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import styles from './PictureOverlay.module.css';
-import { askingRecipe, useDesk, useOpenEdit } from './use-artwork.ts';
+import { askingRecipe } from '../../state/recipe.ts';
+import { useDesk, useOpenEdit } from './use-artwork.ts';
 
 /** How much of the grey veil lies over what is not touched, 0..255. */
 const VEIL = 215;

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { Frame } from '#core/edit/frame.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
-import { editedFrameOf, recipeOf, selectionOf } from '../../state/recipe.ts';
+import { askingRecipe, editedFrameOf } from '../../state/recipe.ts';
 import type { KeptEdit } from '../../state/project-document.ts';
 import type { Answer, Question } from '../../workers/artwork/edit-jobs.ts';
 import type { PictureDesk } from '../../state/view-store.ts';
@@ -40,23 +40,6 @@ export function useAnswer(question: Question, editId: string | null): Answer | n
     };
   }, [worker, artwork, key, editId]);
   return answer;
-}
-
-/** The recipe of a document with all edits in their places, so that one that changes nothing is found too. */
-export function askingRecipe(artwork: Parameters<typeof recipeOf>[0]['artwork']) {
-  const selections = artwork.selections.map(selectionOf);
-  const full = recipeOf({ artwork });
-  // Edits that are off, or change nothing, have no place in a recipe: they are put back for the question alone.
-  const edits = artwork.edits.map((kept) => {
-    const own = full.edits.find(({ id }) => id === kept.id);
-    return own ?? { ...emptied(kept), on: false };
-  });
-  return { key: `${full.key}?`, edits, selections };
-}
-
-/** An edit that is off, without what is kept beside the document. */
-function emptied(kept: KeptEdit) {
-  return kept.kind === 'cutout' ? { ...kept, keep: [], drop: [], hair: [], touch: [] } : kept;
 }
 
 /** The edit whose settings are open. */

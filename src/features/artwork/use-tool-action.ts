@@ -9,9 +9,10 @@ import {
   changePictureEdit,
 } from '../../state/edits/picture-edits.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
+import { askingRecipe } from '../../state/recipe.ts';
 import { setDesk, type PictureTool } from '../../state/view-store.ts';
 import { freshName } from './SelectionBar.tsx';
-import { askingRecipe, useDesk, useFrame, useOpenEdit } from './use-artwork.ts';
+import { useDesk, useFrame, useOpenEdit } from './use-artwork.ts';
 
 /** What a tool does with the places it was drawn through: shares of the edited picture's sides, x and y in turn. */
 export function useToolAction(

@@ -1,8 +1,9 @@
-import { Brush, Eraser, Minus, Plus } from 'lucide-react';
+import { Brush, Eraser, Minus, Plus, SquareDashed } from 'lucide-react';
 import type { Mark } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
-import { clearImportance } from '../../state/edits/artwork-edits.ts';
+import { clearImportance, markSelection } from '../../state/edits/artwork-edits.ts';
 import { Button } from '../../ui/Button.tsx';
+import { Menu } from '../../ui/Menu.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import styles from './Find.module.css';
 
@@ -10,6 +11,13 @@ const BRUSHES: readonly { readonly mark: Mark; readonly text: string }[] = [
   { mark: 'more', text: 'Matters more' },
   { mark: 'less', text: 'Matters less' },
   { mark: 'plain', text: 'Take marks away' },
+];
+
+/** What is said of all of a selection. */
+const SAID: readonly { readonly mark: Mark; readonly text: string }[] = [
+  { mark: 'more', text: 'matters more' },
+  { mark: 'less', text: 'matters less' },
+  { mark: 'plain', text: 'counts as usual' },
 ];
 
 const ICONS = { more: Plus, less: Minus, plain: Eraser };
@@ -21,7 +29,8 @@ const FIRST_RADIUS = 0.05;
 export function ImportanceTools() {
   const { views } = useProject();
   const brush = useView((state) => state.brush);
-  const strokes = useDocument((state) => state.document.artwork.masks.importance);
+  const marks = useDocument((state) => state.document.artwork.masks.importance);
+  const selections = useDocument((state) => state.document.artwork.selections);
   const change = useDocument((state) => state.change);
   return (
     <div className={styles.row} role="group" aria-label="Importance">
@@ -46,6 +55,33 @@ export function ImportanceTools() {
           />
         );
       })}
+      {selections.length > 0 ? (
+        <Menu
+          label="Importance of a selection"
+          framed
+          trigger={
+            <>
+              <SquareDashed size={15} aria-hidden /> Selection
+            </>
+          }
+          items={() =>
+            selections.flatMap(({ id, name }) =>
+              SAID.map(({ mark, text }) => {
+                const Icon = ICONS[mark];
+                return {
+                  text: `${name} ${text}`,
+                  icon: <Icon size={15} aria-hidden />,
+                  onSelect: () => {
+                    change(markSelection(id, mark));
+                    // What was said is shown while a brush is in hand.
+                    views.setState({ brush: brush ?? { mark, radius: FIRST_RADIUS } });
+                  },
+                };
+              }),
+            )
+          }
+        />
+      ) : null}
       {brush ? (
         <RangeSlider
           labels={['Size of the brush']}
@@ -58,7 +94,7 @@ export function ImportanceTools() {
           }}
         />
       ) : null}
-      {strokes.length > 0 ? (
+      {marks.length > 0 ? (
         <Button
           look="quiet"
           onClick={() => {

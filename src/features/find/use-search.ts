@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { FindRequest } from '#core/find/request.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { shownRequestOf } from '../../state/document-facts.ts';
+import { importanceOf } from '../../state/importance.ts';
 import {
   NOTHING_FOUND,
   runSearch,
@@ -10,7 +11,7 @@ import {
   type FindProgress,
 } from '../../state/find-session.ts';
 import { useProject } from '../../state/project-context.ts';
-import { strokesOf } from '../../state/strokes.ts';
+import { selectionOf } from '../../state/recipe.ts';
 import type { SuggestedStack } from '../../workers/find/jobs.ts';
 
 /** The seed of the first search; the same request always gives the same answer. */
@@ -68,7 +69,8 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
       const { document } = documents.getState();
       const cells = await worker.run('colours', {
         samples: shownRequestOf(document),
-        importance: strokesOf(document.artwork.masks.importance),
+        importance: importanceOf(document),
+        selections: document.artwork.selections.map(selectionOf),
       });
       // Closed, or begun again, while the colours were on their way: nothing may start after that.
       if (start.signal.aborted) return;

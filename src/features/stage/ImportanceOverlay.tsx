@@ -1,8 +1,13 @@
+import { useMemo } from 'react';
 import { shareInPiece } from '#core/relief/sampling.ts';
-import type { ImportanceStroke } from '#core/artwork/importance.ts';
+import type { ImportanceStroke, Mark } from '#core/artwork/importance.ts';
 import { useDocument, useLive, useView } from '../../state/project-context.ts';
-import { strokesOf } from '../../state/strokes.ts';
+import { importanceOf } from '../../state/importance.ts';
+import { outlinePath, useShownSelections } from '../../state/use-selections.ts';
 import styles from './Stage.module.css';
+
+/** What is marked, in shares of the piece; or as a path on the screen. */
+type Drawn = ImportanceStroke | { readonly mark: Mark; readonly path: string };
 
 interface ImportanceOverlayProps {
   /** Picture on the screen, px. */
@@ -16,16 +21,27 @@ interface ImportanceOverlayProps {
 export function ImportanceOverlay({ width, height, growing }: ImportanceOverlayProps) {
   const brush = useView((state) => state.brush);
   const pointer = useView((state) => state.pointer);
-  const kept = useDocument((state) => state.document.artwork.masks.importance);
+  const artwork = useDocument((state) => state.document.artwork);
   const shown = useLive((state) => state.shown);
+  const marks = useMemo(() => importanceOf({ artwork }), [artwork]);
+  const areas = useShownSelections(
+    brush ? marks.flatMap((one) => ('selection' in one ? [one.selection] : [])) : [],
+  );
   if (!brush) return null;
   const { columns, rows, pad = 0 } = shown;
-  const placed = strokesOf(kept).map((stroke) => ({
-    ...stroke,
-    radius: (stroke.radius * (columns - 2 * pad)) / columns,
-    points: stroke.points.map((share, i) => shareInPiece(share, i % 2 === 0 ? columns : rows, pad)),
-  }));
-  const strokes = growing ? [...placed, growing] : placed;
+  const [left, top] = [(pad * width) / columns, (pad * height) / rows];
+  const inner = columns - 2 * pad;
+  const drawn: readonly Drawn[] = marks.flatMap((one): Drawn[] => {
+    if ('selection' in one) {
+      const area = areas.get(one.selection);
+      const path = area && outlinePath(area, width - 2 * left, height - 2 * top, left, top);
+      return path ? [{ mark: one.mark, path }] : [];
+    }
+    const { mark, radius, points } = one;
+    const placed = points.map((share, i) => shareInPiece(share, i % 2 === 0 ? columns : rows, pad));
+    return [{ mark, radius: (radius * inner) / columns, points: placed }];
+  });
+  const strokes = growing ? [...drawn, growing] : drawn;
   return (
     <svg
       className={styles.importance}
@@ -85,13 +101,15 @@ export function ImportanceOverlay({ width, height, growing }: ImportanceOverlayP
 }
 
 interface LineProps {
-  readonly stroke: ImportanceStroke;
+  readonly stroke: Drawn;
   readonly width: number;
   readonly height: number;
   readonly colour: string;
 }
 
-function Line({ stroke: { points, radius }, width, height, colour }: LineProps) {
+function Line({ stroke, width, height, colour }: LineProps) {
+  if ('path' in stroke) return <path d={stroke.path} fill={colour} fillRule="evenodd" />;
+  const { points, radius } = stroke;
   const places = Array.from(
     { length: points.length / 2 },
     (_, i) => `${(points[2 * i] ?? 0) * width} ${(points[2 * i + 1] ?? 0) * height}`,

@@ -8,7 +8,14 @@ import {
   type KeyboardEvent,
   type PointerEvent,
 } from 'react';
-import { useLive, useProject, useVersions, useView } from '../../state/project-context.ts';
+import {
+  useDocument,
+  useLive,
+  useProject,
+  useVersions,
+  useView,
+} from '../../state/project-context.ts';
+import { Button } from '../../ui/Button.tsx';
 import { Failsafe } from '../../ui/Failsafe.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
 import { MOST_PINS, type Spot } from '../../state/view-store.ts';
@@ -256,15 +263,24 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
   );
 }
 
-/** Edits that take a while say how far they are. */
+/** Edits that take a while say how far they are, and can be taken back before they are made. */
 function EditsUnderWay() {
   const editing = useLive((state) => state.editing);
+  const undo = useDocument((state) => state.undo);
+  const canUndo = useDocument((state) => state.past.length > 0);
   if (editing === null) return null;
   const percent = Math.round(100 * editing);
   return (
-    <p className={styles.editing} role="status" data-testid="editing">
-      Working the edits out: {percent} %
-    </p>
+    <div className={styles.editing}>
+      <p role="status" data-testid="editing">
+        Working the edits out: {percent} %
+      </p>
+      {canUndo ? (
+        <Button look="quiet" onClick={undo}>
+          Take the change back
+        </Button>
+      ) : null}
+    </div>
   );
 }
 

@@ -198,7 +198,10 @@ export function changeSelection(
   });
 }
 
-/** Removes a selection. Edits that were limited to it are switched off: over the whole picture they would be others. */
+/**
+ * Removes a selection, and what was said of its importance. Edits that were limited to it are switched off: over the whole
+ * picture they would be others.
+ */
 export function removeSelection(id: string): Edit {
   return onArtwork('selections', (artwork) => {
     artwork.selections = artwork.selections.filter((one) => one.id !== id);
@@ -207,6 +210,9 @@ export function removeSelection(id: string): Edit {
         kept.mask = null;
         kept.on = false;
       }
+    artwork.masks.importance = artwork.masks.importance.filter(
+      (one) => !('selection' in one) || one.selection !== id,
+    );
   });
 }
 

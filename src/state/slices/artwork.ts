@@ -29,6 +29,26 @@ export const documentEditSchema = editSchema(digest);
 /** One named selection; the places of its lines by digest. */
 export const documentSelectionSchema = selectionSchema(digest);
 
+const mark = z.enum(MARKS);
+const real = z.number();
+
+/** A stroke of the importance brush, in shares of the picture that it was painted over. */
+const strokeSchema = z.object({
+  mark,
+  radius: z.number().positive().max(1),
+  /** Digest of the places. */
+  points: digest,
+  /** Where that picture lay in the original, so that the stroke stays in its place when the picture is cut or turned. */
+  over: z.object({
+    width: z.number().positive(),
+    height: z.number().positive(),
+    toOriginal: z.tuple([real, real, real, real, real, real]),
+  }),
+});
+
+/** All of a selection matters more or less. */
+const selectedSchema = z.object({ mark, selection: z.string().max(100) });
+
 /** The picture, what is edited of it, and what was painted over it. */
 export const artworkSchema = z.object({
   file: z.object({
@@ -46,16 +66,7 @@ export const artworkSchema = z.object({
   /** As `file.box`, of the edited picture; null before it is known, and without edits. */
   editedBox: boxSchema.nullable(),
   masks: z.object({
-    /** What was painted to matter more or less when stacks are looked for; see `strokesOf`. */
-    importance: z
-      .array(
-        z.object({
-          mark: z.enum(MARKS),
-          radius: z.number().positive().max(1),
-          /** Digest of the places. */
-          points: digest,
-        }),
-      )
-      .max(MOST_STROKES),
+    /** What matters more or less when stacks are looked for, in the order in which it was said; see `importanceOf`. */
+    importance: z.array(z.union([strokeSchema, selectedSchema])).max(MOST_STROKES),
   }),
 });

@@ -1,7 +1,9 @@
 import {
   importanceOfCells,
   paintImportance,
+  type ImportanceArea,
   type ImportanceStroke,
+  type SelectedImportance,
 } from '#core/artwork/importance.ts';
 import { shareInPiece } from '#core/relief/sampling.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
@@ -13,8 +15,10 @@ import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
 import { differenceOf } from '#core/heights/difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import { ReliefPlan, type ReliefRequest } from '#core/plan/relief-plan.ts';
+import { ReliefPlan, type ReliefRequest, type SampleRequest } from '#core/plan/relief-plan.ts';
+import type { Selection } from '#core/edit/artwork-edit.ts';
 import type { EditDesk } from '#core/edit/edit-desk.ts';
+
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
 import { findFineParts } from '#core/relief/fine-parts.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
@@ -128,13 +132,16 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       );
     },
 
-    colours: async ({ samples, importance }, checkpoint) => {
+    colours: async ({ samples, importance, selections }, checkpoint) => {
       await plan().prepare(samples.recipe);
       const artwork = plan().artwork(samples, checkpoint);
       const cells = artwork.cells();
       const { colour, count, width, height } = cells;
+      const marks = importance.some((one) => 'selection' in one)
+        ? selectedMarks(await plan().openDesk(), importance, selections, samples)
+        : importance.filter((one) => 'points' in one);
       const painted = paintImportance(
-        importance.map((stroke) => inPiece(stroke, width, height, artwork.pad)),
+        marks.map((one) => ('samples' in one ? one : inPiece(one, width, height, artwork.pad))),
         width,
         height,
       );
@@ -192,6 +199,29 @@ function lateEditHandlers(openDesk: () => Promise<EditDesk>): Handlers<EditJobs>
     ask: late('ask'),
     before: late('before'),
   };
+}
+
+/** Marks with the samples that their selections have; one whose selection is gone says nothing. */
+function selectedMarks(
+  desk: EditDesk,
+  marks: readonly (ImportanceStroke | SelectedImportance)[],
+  selections: readonly Selection[],
+  { columns, rows, pad = 0, recipe }: SampleRequest,
+): (ImportanceStroke | ImportanceArea)[] {
+  const inner = { width: columns - 2 * pad, height: rows - 2 * pad };
+  return marks.flatMap((one): (ImportanceStroke | ImportanceArea)[] => {
+    if (!('selection' in one)) return [one];
+    const own = selections.find(({ id }) => id === one.selection);
+    if (!own) return [];
+    const over = desk.maskOver(own, selections, recipe, inner);
+    const samples = new Uint8Array(columns * rows);
+    for (let row = 0; row < inner.height; row += 1)
+      samples.set(
+        over.subarray(row * inner.width, (row + 1) * inner.width),
+        (row + pad) * columns + pad,
+      );
+    return [{ mark: one.mark, samples }];
+  });
 }
 
 /** A stroke over the picture as one over the whole piece, with the space around the picture. */

@@ -1,4 +1,5 @@
-import type { ImportanceStroke } from '#core/artwork/importance.ts';
+import type { ImportanceStroke, SelectedImportance } from '#core/artwork/importance.ts';
+import type { Selection } from '#core/edit/artwork-edit.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import type { Difference } from '#core/heights/difference.ts';
@@ -113,7 +114,12 @@ export type ArtworkJobs = EditJobs & {
   };
   /** The colours of the picture on these samples, and how much they matter by what was painted. */
   colours: {
-    input: { readonly samples: SampleRequest; readonly importance: readonly ImportanceStroke[] };
+    input: {
+      readonly samples: SampleRequest;
+      readonly importance: readonly (ImportanceStroke | SelectedImportance)[];
+      /** All of the project's: marks name them. */
+      readonly selections: readonly Selection[];
+    };
     output: FindCells;
   };
   /** Samples at each height of a relief, and its outlines. */
