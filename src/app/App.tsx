@@ -2,7 +2,6 @@ import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react'
 import { Toaster, toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Library, type ShelfEntry } from '../state/library.ts';
-import { demoFilaments } from '../../demo/filaments.ts';
 import type { DemoProject } from '../../demo/projects.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
@@ -16,7 +15,7 @@ import { useRack } from './use-rack.ts';
 import { FileDrop } from '../ui/FileDrop.tsx';
 import { ProjectSession } from './session/project-session.ts';
 import { loadArtwork } from './session/open-project.ts';
-import { replacePicture, takeDemo, takeFile } from './session/taken-in.ts';
+import { replacePicture, takeFile } from './session/taken-in.ts';
 import { tellTrouble } from './tell-trouble.ts';
 import { Workbench } from './Workbench.tsx';
 
@@ -30,7 +29,12 @@ const PrintersPlace = lazy(async () => ({
 }));
 
 /** One library for the whole visit: what it holds in memory must survive every change of screen. */
-const library = new Library(demoFilaments(), undefined, SETTINGS_PUT_BY);
+const library = new Library(
+  // Read once in a rack's life: it has no part in what is loaded before a picture shows.
+  async () => (await import('../../demo/filaments.ts')).demoFilaments(),
+  undefined,
+  SETTINGS_PUT_BY,
+);
 
 /** The shelf as it is shown now is to be read anew. */
 let onShelfChanged = (): void => undefined;
@@ -98,7 +102,7 @@ const forgetTrouble = (): void => {
   session.setTrouble(null);
 };
 const begin = (name: string, file: string, demo: DemoProject | null): Promise<void> =>
-  takeDemo(session, name, file, demo);
+  import('./session/take-demo.ts').then(({ takeDemo }) => takeDemo(session, name, file, demo));
 
 restoreTheme();
 

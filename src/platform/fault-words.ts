@@ -1,13 +1,14 @@
 import type { FindFault } from '#core/find/request.ts';
 import type { Fault } from '#core/base/result.ts';
+import type { RackFault } from '#core/formats/rack/rack-csv.ts';
 import {
   LONGEST_NOTE,
   LONGEST_TEXT,
   MOST_FILAMENTS,
-  type RackFault,
-} from '#core/formats/rack/rack-csv.ts';
+  WEDGE_COLUMNS,
+} from '#core/formats/rack/table-limits.ts';
 import type { RackJsonFault } from '#core/formats/rack/rack-json.ts';
-import { WEDGE_COLUMNS, type WedgeCsvFault } from '#core/formats/rack/wedge-csv.ts';
+import type { WedgeCsvFault } from '#core/formats/rack/wedge-csv.ts';
 import type { WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoDoubt, PhotoFault } from '#core/wedge/read-photo.ts';
 import type { StackFault } from '#core/formats/project/stack-json.ts';

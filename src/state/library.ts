@@ -67,9 +67,9 @@ const PRINTERS_SETTING = 'printers';
 export class Library {
   private readonly storage: PatientStorage;
 
-  /** @param shipped filaments of a rack that was never stored */
+  /** @param shipped gives the filaments of a rack that was never stored */
   constructor(
-    private readonly shipped: readonly Filament[],
+    private readonly shipped: () => Promise<readonly Filament[]>,
     storage: Storage = new DatabaseStorage(),
     putBy?: PutBy,
   ) {
@@ -199,7 +199,7 @@ export class Library {
   /** The rack; until one is stored, the shipped one. */
   async getRack(): Promise<Rack> {
     const kept = readStoredRack(await this.getSetting(RACK_SETTING));
-    return kept ?? { filaments: this.shipped, tuning: 1 };
+    return kept ?? { filaments: await this.shipped(), tuning: 1 };
   }
 
   /** Stores the rack as it is now. */

@@ -44,6 +44,7 @@ function faultyStorage(): { readonly storage: Storage; broken: Error | null } {
 }
 
 const RACK = Object.values(FILAMENTS);
+const SHIPPED = () => Promise.resolve(RACK);
 
 const QUOTA = new DOMException('full', 'QuotaExceededError');
 
@@ -62,10 +63,10 @@ describe('library', () => {
   });
 
   it('keeps project, history and picture in one step, and gives them to the next visit', async () => {
-    const library = new Library(RACK);
+    const library = new Library(SHIPPED);
     const history = { past: [first], future: [] };
     await library.saveProject('a', { ...stateOf(named('Later')), history });
-    const next = new Library(RACK);
+    const next = new Library(SHIPPED);
     const entry = await next.getProject('a');
     expect(nameOf(entry)).to.equal('Later');
     expect(await next.getBytes(first.artwork.file.digest)).to.deep.equal(PICTURE);
@@ -79,7 +80,7 @@ describe('library', () => {
   });
 
   it('never stores a document that could not be read again, and keeps what was there', async () => {
-    const library = new Library(RACK);
+    const library = new Library(SHIPPED);
     await library.saveProject('a', stateOf(first));
     const broken = inSlice('piece', { widthMm: -4 })(first);
     let told = '';
@@ -87,11 +88,11 @@ describe('library', () => {
       told = String(error);
     });
     expect(told).to.include('widthMm');
-    expect(nameOf(await new Library(RACK).getProject('a'))).to.equal('Dome');
+    expect(nameOf(await new Library(SHIPPED).getProject('a'))).to.equal('Dome');
     expect(library.trouble.getState().troubled).to.equal(false);
     // Neither did the failed save stop those after it.
     await library.saveProject('a', stateOf(named('Good')));
-    expect(nameOf(await new Library(RACK).getProject('a'))).to.equal('Good');
+    expect(nameOf(await new Library(SHIPPED).getProject('a'))).to.equal('Good');
   });
 
   for (const [what, fault] of [
@@ -101,7 +102,7 @@ describe('library', () => {
   ] as const)
     it(`goes on in memory while storage is ${what}, and writes everything once it works again`, async () => {
       const faulty = faultyStorage();
-      const library = new Library(RACK, faulty.storage);
+      const library = new Library(SHIPPED, faulty.storage);
       await library.saveProject('a', stateOf(named('Before')));
       faulty.broken = fault;
       await library.saveProject('a', stateOf(named('During')));
@@ -116,7 +117,7 @@ describe('library', () => {
       await library.saveProject('a', stateOf(named('After')));
       expect(nameOf(await library.getProject('a'))).to.equal('After');
       await whenUntroubled(library);
-      const next = new Library(RACK);
+      const next = new Library(SHIPPED);
       expect(nameOf(await next.getProject('a'))).to.equal('After');
       expect(nameOf(await next.getProject('new'))).to.equal('New');
       expect(await next.getBytes(first.artwork.file.digest)).to.deep.equal(PICTURE);
@@ -130,7 +131,7 @@ describe('library', () => {
 
   it('takes a storage that fails for a moment neither for empty nor for the demo rack', async () => {
     const faulty = faultyStorage();
-    const library = new Library(RACK, faulty.storage);
+    const library = new Library(SHIPPED, faulty.storage);
     const rack = { filaments: [], tuning: 1.5 };
     await library.putRack(rack);
     faulty.broken = QUOTA;
@@ -153,7 +154,7 @@ describe('library', () => {
   it('works in memory where storage is refused from the beginning', async () => {
     const faulty = faultyStorage();
     faulty.broken = new DOMException('private', 'SecurityError');
-    const library = new Library(RACK, faulty.storage);
+    const library = new Library(SHIPPED, faulty.storage);
     expect((await library.getRack()).filaments).to.equal(RACK);
     await library.saveProject('a', stateOf(first));
     expect((await library.listProjects()).map(nameOf)).to.deep.equal(['Dome']);
@@ -162,8 +163,8 @@ describe('library', () => {
   });
 
   it('changes a project from how it is stored, not from what was once listed', async () => {
-    const here = new Library(RACK);
-    const there = new Library(RACK);
+    const here = new Library(SHIPPED);
+    const there = new Library(SHIPPED);
     await here.saveProject('a', stateOf(first));
     const [listed] = await here.listProjects();
     await there.saveProject(
@@ -182,8 +183,8 @@ describe('library', () => {
   });
 
   it('a project deleted elsewhere comes back whole, with its picture, by the next save', async () => {
-    const editing = new Library(RACK);
-    const shelf = new Library(RACK);
+    const editing = new Library(SHIPPED);
+    const shelf = new Library(SHIPPED);
     await editing.saveProject('a', stateOf(first));
     await shelf.deleteProject('a', true);
     expect(await shelf.getProject('a')).to.equal(undefined);
@@ -203,7 +204,7 @@ describe('library', () => {
   });
 
   it('sweeps pictures that nothing uses, and none of a project that is being begun', async () => {
-    const library = new Library(RACK);
+    const library = new Library(SHIPPED);
     await library.saveProject('a', stateOf(first));
     await Promise.all([
       ...Array.from({ length: 10 }, (_, i) =>
@@ -218,7 +219,7 @@ describe('library', () => {
           artwork: Uint8Array.of(i),
         }),
       ),
-      ...Array.from({ length: 10 }, () => new Library(RACK).listProjects()),
+      ...Array.from({ length: 10 }, () => new Library(SHIPPED).listProjects()),
     ]);
     for (let i = 0; i < 10; i += 1)
       expect(await library.getBytes(digestBytes(Uint8Array.of(i)))).to.deep.equal(Uint8Array.of(i));
@@ -226,7 +227,7 @@ describe('library', () => {
 
   it('shows what cannot be read, and never loses it', async () => {
     const storage = new DatabaseStorage();
-    const library = new Library(RACK, storage);
+    const library = new Library(SHIPPED, storage);
     await library.saveProject('a', stateOf(first));
     const damaged = { ...inSlice('stack', { bands: [] })(first), name: 'Damaged' };
     await storage.writeProject('bad', {
@@ -262,7 +263,7 @@ describe('library', () => {
       },
     };
     const faulty = faultyStorage();
-    const library = new Library(RACK, faulty.storage, putBy);
+    const library = new Library(SHIPPED, faulty.storage, putBy);
     await library.putRack({ filaments: [], tuning: 1 });
     library.leave();
     expect(put, 'all is written').to.deep.equal([]);
@@ -271,15 +272,15 @@ describe('library', () => {
     void library.putRack({ filaments: [], tuning: 2 });
     library.leave();
     expect(put).to.deep.equal([['rack', { filaments: [], tuning: 2 }]]);
-    const next = new Library(RACK, new DatabaseStorage(), putBy);
+    const next = new Library(SHIPPED, new DatabaseStorage(), putBy);
     expect(await next.getRack()).to.deep.equal({ filaments: [], tuning: 2 });
     expect(put, 'and it is forgotten once it is written').to.deep.equal([]);
-    expect(await new Library(RACK).getRack()).to.deep.equal({ filaments: [], tuning: 2 });
+    expect(await new Library(SHIPPED).getRack()).to.deep.equal({ filaments: [], tuning: 2 });
   });
 
   it('opens its connection anew when the browser closed it', async () => {
     const storage = new DatabaseStorage();
-    const library = new Library(RACK, storage);
+    const library = new Library(SHIPPED, storage);
     await library.saveProject('a', stateOf(first));
     const connection = await (storage as unknown as { connection: Promise<IDBDatabase> })
       .connection;
@@ -301,17 +302,17 @@ describe('library', () => {
       },
     });
     indexedDB.deleteDatabase('zesty-strata');
-    const library = new Library(RACK);
+    const library = new Library(SHIPPED);
     await library.saveProject('a', stateOf(first));
     expect(library.trouble.getState().troubled).to.equal(true);
     expect(nameOf(await library.getProject('a'))).to.equal('Dome');
     held.close();
     await whenUntroubled(library);
-    expect(nameOf(await new Library(RACK).getProject('a'))).to.equal('Dome');
+    expect(nameOf(await new Library(SHIPPED).getProject('a'))).to.equal('Dome');
   });
 
   it('lets go of the database when a later version of the app wants to change it', async () => {
-    const library = new Library(RACK);
+    const library = new Library(SHIPPED);
     await library.saveProject('a', stateOf(first));
     const later = await openDB('zesty-strata', 2, {
       upgrade: () => undefined,

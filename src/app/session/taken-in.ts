@@ -1,7 +1,4 @@
 import { toast } from 'sonner';
-import { DEMO_ASSETS } from '../../../demo/assets.ts';
-import { demoFilaments } from '../../../demo/filaments.ts';
-import { DEMO_VERSIONS, type DemoProject } from '../../../demo/projects.ts';
 import { looksLikeProject } from '#core/formats/project/strata-file.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { nameFromFile, newProject, type IncomingArtwork } from '../../state/new-project.ts';
@@ -12,7 +9,7 @@ import { loadArtwork, loadProjectFile, Refusal, type LoadedArtwork } from './ope
 import type { ProjectSession } from './project-session.ts';
 
 /** A picture as a new project is told of it. */
-function incoming(
+export function incoming(
   fileName: string,
   { kind, digest, width, height, histogram, box }: OpenedArtwork,
 ): Pick<IncomingArtwork, 'artwork' | 'histogram'> {
@@ -102,41 +99,4 @@ export async function replacePicture(session: ProjectSession, file: File): Promi
     toast('The project with its earlier picture stays on the shelf.', { duration: 8000 });
     return { loaded, document: replaced };
   });
-}
-
-/** Begins with one of the demo pictures; with the demo's own stack and rule where `demo` is given. */
-export async function takeDemo(
-  session: ProjectSession,
-  name: string,
-  file: string,
-  demo: DemoProject | null,
-): Promise<void> {
-  const url = DEMO_ASSETS[file]?.url;
-  if (!url) return;
-  try {
-    const answer = await fetch(url);
-    if (!answer.ok) throw new Error(`status ${answer.status}`);
-    const bytes = new Uint8Array(await answer.arrayBuffer());
-    await session.takeIn(name, async (options, { rack }) => {
-      const loaded = await loadArtwork(bytes, options);
-      const picture = { name: demo?.name ?? name, ...incoming(`${name}.png`, loaded.opened) };
-      const document = demo
-        ? // A demo comes with its own filaments, whatever the maker's rack holds.
-          newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments())
-        : newProject(picture, rack);
-      const version = DEMO_VERSIONS[file];
-      if (!version) return { loaded, document };
-      const artwork = { ...document.artwork, edits: [...version.edits] };
-      const edited = {
-        name: version.name,
-        createdAt: Date.now(),
-        document: { ...document, artwork },
-      };
-      return { loaded, document, versions: [edited] };
-    });
-  } catch (error) {
-    session.setTrouble(
-      `${name}: the picture could not be loaded (${error instanceof Error ? error.message : String(error)}). Is the app still running?`,
-    );
-  }
 }

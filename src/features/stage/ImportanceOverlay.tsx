@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { shareInPiece } from '#core/relief/sampling.ts';
 import type { ImportanceStroke, Mark } from '#core/artwork/importance.ts';
 import { useDocument, useLive, useView } from '../../state/project-context.ts';
+import type { Brush } from '../../state/view-store.ts';
 import { importanceOf } from '../../state/importance.ts';
 import { outlinePath, useShownSelections } from '../../state/use-selections.ts';
 import styles from './Stage.module.css';
@@ -10,6 +11,7 @@ import styles from './Stage.module.css';
 type Drawn = ImportanceStroke | { readonly mark: Mark; readonly path: string };
 
 interface ImportanceOverlayProps {
+  readonly brush: Brush;
   /** Picture on the screen, px. */
   readonly width: number;
   readonly height: number;
@@ -18,16 +20,14 @@ interface ImportanceOverlayProps {
 }
 
 /** What was painted to matter more or less, while the brush is in hand: plus signs and minus signs, not colour alone. */
-export function ImportanceOverlay({ width, height, growing }: ImportanceOverlayProps) {
-  const brush = useView((state) => state.brush);
+export function ImportanceOverlay({ brush, width, height, growing }: ImportanceOverlayProps) {
   const pointer = useView((state) => state.pointer);
   const artwork = useDocument((state) => state.document.artwork);
   const shown = useLive((state) => state.shown);
   const marks = useMemo(() => importanceOf({ artwork }), [artwork]);
   const areas = useShownSelections(
-    brush ? marks.flatMap((one) => ('selection' in one ? [one.selection] : [])) : [],
+    marks.flatMap((one) => ('selection' in one ? [one.selection] : [])),
   );
-  if (!brush) return null;
   const { columns, rows, pad = 0 } = shown;
   const [left, top] = [(pad * width) / columns, (pad * height) / rows];
   const inner = columns - 2 * pad;

@@ -16,7 +16,6 @@ const USUAL_PIXELS_PER_MM = 96 / 25.4;
 /** Measures the screen once: a drawn card is made as wide as a real one held against it. */
 export function MeasureScreen() {
   const { views } = useProject();
-  const open = useView((state) => state.measuringScreen);
   const known = useView((state) => state.screenPixelsPerMm);
   const [widthPx, setWidthPx] = useState<number | null>(null);
   const shownPx =
@@ -30,7 +29,7 @@ export function MeasureScreen() {
   };
   return (
     <Dialog
-      open={open}
+      open
       onOpenChange={(next) => {
         if (!next) close();
       }}

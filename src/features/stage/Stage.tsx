@@ -20,10 +20,8 @@ import { Failsafe } from '../../ui/Failsafe.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
 import { MOST_PINS, type Spot } from '../../state/view-store.ts';
 import { DifferenceLegend } from './DifferenceLegend.tsx';
-import { ImportanceOverlay } from './ImportanceOverlay.tsx';
 import { useBrush } from './use-brush.ts';
 import { LampControls } from './LampControls.tsx';
-import { MeasureScreen } from './MeasureScreen.tsx';
 import { ArtworkCanvas, FineCanvas, SampleCanvas } from './pictures.tsx';
 import { PinMarks, Pins } from './Pins.tsx';
 import { Readout } from './Readout.tsx';
@@ -36,6 +34,14 @@ import { nameOfSide, SideCanvas, WipeSides } from './WipeSides.tsx';
 
 /** Drawing in 3D is loaded when it is first looked at. */
 const SolidView = lazy(async () => ({ default: (await import('./SolidView.tsx')).SolidView }));
+
+/** What most visits never show is loaded with its first use. */
+const ImportanceOverlay = lazy(async () => ({
+  default: (await import('./ImportanceOverlay.tsx')).ImportanceOverlay,
+}));
+const MeasureScreen = lazy(async () => ({
+  default: (await import('./MeasureScreen.tsx')).MeasureScreen,
+}));
 
 const PAN_STEP_PX = 40;
 /** Room for what a stop has at the foot of the picture, px. */
@@ -74,6 +80,7 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
   const [size, setSize] = useState({ width: 800, height: 600 });
   const area = useRef<HTMLDivElement>(null);
   const brushing = useBrush();
+  const measuring = useView((state) => state.measuringScreen);
   const drag = useRef({ x: 0, y: 0, moved: 0 });
 
   const placement: Placement = {
@@ -225,7 +232,16 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
               <Over width={frame.width} height={frame.height} />
             </Suspense>
           ) : null}
-          <ImportanceOverlay width={frame.width} height={frame.height} growing={brushing.growing} />
+          {brushing.brush ? (
+            <Suspense>
+              <ImportanceOverlay
+                brush={brushing.brush}
+                width={frame.width}
+                height={frame.height}
+                growing={brushing.growing}
+              />
+            </Suspense>
+          ) : null}
           {view === 'wipe' ? (
             <>
               <span className={styles.tag} data-side="left">
@@ -258,7 +274,11 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
           <Foot />
         </Suspense>
       ) : null}
-      <MeasureScreen />
+      {measuring ? (
+        <Suspense>
+          <MeasureScreen />
+        </Suspense>
+      ) : null}
     </section>
   );
 }

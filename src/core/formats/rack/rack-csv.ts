@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { LONGEST_NOTE, LONGEST_TEXT, MOST_FILAMENTS } from './table-limits.ts';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { parseHex } from '../../colour/srgb.ts';
 import type { TransmissionBasis } from '../../optics/filament-optics.ts';
@@ -63,9 +64,6 @@ const ON_HAND: ReadonlyMap<string, boolean> = new Map([
   ['0', false],
 ]);
 
-/** Most filaments that a file may hold. */
-export const MOST_FILAMENTS = 20_000;
-
 export type RackFault = Fault<
   | 'no-rows'
   | 'missing-column'
@@ -96,10 +94,6 @@ export function formatBasis(basis: TransmissionBasis): string {
     ? 'hiding'
     : `light-${Number((basis.threshold * 100).toFixed(6))}%`;
 }
-
-/** Longest texts that are kept, signs. */
-export const LONGEST_TEXT = 200;
-export const LONGEST_NOTE = 10_000;
 
 /** A number written with a decimal point, above 0; undefined for anything else, decimal commas included. */
 function positive(text: string): number | undefined {

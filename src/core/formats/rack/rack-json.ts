@@ -7,7 +7,7 @@ import {
   type Filament,
 } from '../../stack/filament.ts';
 import { firstIssue, readJsonList } from './json-list.ts';
-import { LONGEST_NOTE, LONGEST_TEXT, MOST_FILAMENTS } from './rack-csv.ts';
+import { LONGEST_NOTE, LONGEST_TEXT, MOST_FILAMENTS } from './table-limits.ts';
 
 const basisSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('hiding') }),

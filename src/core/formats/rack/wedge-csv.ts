@@ -1,14 +1,12 @@
 import Papa from 'papaparse';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { parseHex, type Triple } from '../../colour/srgb.ts';
+import { WEDGE_COLUMNS } from './table-limits.ts';
 import type { Ground, PhotoReading, WedgePatch } from '../../optics/wedge-reading.ts';
 
 export type WedgeCsvFault = Fault<
   'no-rows' | 'missing-column' | 'bad-ground' | 'bad-thickness' | 'bad-code' | 'no-bare-ground'
 >;
-
-/** Columns of a file of readings. */
-export const WEDGE_COLUMNS = ['ground', 'thickness_mm', 'red', 'green', 'blue'] as const;
 
 /**
  * Reads the readings of a wedge: one patch a row, `ground` black or white, `thickness_mm` (0 is the bare ground, needed

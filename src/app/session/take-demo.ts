@@ -1,0 +1,44 @@
+import { DEMO_ASSETS } from '../../../demo/assets.ts';
+import { demoFilaments } from '../../../demo/filaments.ts';
+import { DEMO_VERSIONS, type DemoProject } from '../../../demo/projects.ts';
+import { newProject } from '../../state/new-project.ts';
+import { loadArtwork } from './open-project.ts';
+import type { ProjectSession } from './project-session.ts';
+import { incoming } from './taken-in.ts';
+
+/** Begins with one of the demo pictures; with the demo's own stack and rule where `demo` is given. */
+export async function takeDemo(
+  session: ProjectSession,
+  name: string,
+  file: string,
+  demo: DemoProject | null,
+): Promise<void> {
+  const url = DEMO_ASSETS[file]?.url;
+  if (!url) return;
+  try {
+    const answer = await fetch(url);
+    if (!answer.ok) throw new Error(`status ${answer.status}`);
+    const bytes = new Uint8Array(await answer.arrayBuffer());
+    await session.takeIn(name, async (options, { rack }) => {
+      const loaded = await loadArtwork(bytes, options);
+      const picture = { name: demo?.name ?? name, ...incoming(`${name}.png`, loaded.opened) };
+      const document = demo
+        ? // A demo comes with its own filaments, whatever the maker's rack holds.
+          newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments())
+        : newProject(picture, rack);
+      const version = DEMO_VERSIONS[file];
+      if (!version) return { loaded, document };
+      const artwork = { ...document.artwork, edits: [...version.edits] };
+      const edited = {
+        name: version.name,
+        createdAt: Date.now(),
+        document: { ...document, artwork },
+      };
+      return { loaded, document, versions: [edited] };
+    });
+  } catch (error) {
+    session.setTrouble(
+      `${name}: the picture could not be loaded (${error instanceof Error ? error.message : String(error)}). Is the app still running?`,
+    );
+  }
+}
