@@ -47,7 +47,7 @@ function findAs(request: FindRequest, seeds: readonly number[] = FIRST): Measure
     );
     firstS = Math.max(firstS, first ?? Infinity);
     tookS = Math.max(tookS, (performance.now() - start) / 1000);
-    return found.ok ? found.value.curve.map((stack) => ({ ...stack, tone: null })) : [];
+    return found.ok ? found.value.curve.map((stack) => ({ ...stack, tone: null, lean: 0 })) : [];
   });
   return { meanDeltaE: mergeCurves(curves).at(-1)?.meanDeltaE ?? Infinity, tookS, firstS };
 }

@@ -113,6 +113,13 @@ export function runSearch(
   };
 }
 
+/** Filaments and layers of bands, in words: the same for the same ones. */
+export function keyOfBands(
+  bands: readonly { readonly filamentId: string; readonly layers: number }[],
+): string {
+  return bands.map(({ filamentId, layers }) => `${filamentId} ${layers}`).join('\n');
+}
+
 /** The best of several searches for each number of swaps; more swaps are never worse. */
 export function mergeCurves(curves: readonly (readonly SuggestedStack[])[]): SuggestedStack[] {
   const all = curves.flat();
@@ -166,7 +173,16 @@ export function withSuggestion(
               curve: stack.tone.map((point) => ({ ...point })),
             },
           }
-        : { rule: 'closest' as const, closest: { bandIds: null, aims: [] } }),
+        : {
+            rule: 'closest' as const,
+            closest: { bandIds: null, aims: [], lean: stack.lean },
+          }),
+      found: {
+        rule: stack.tone ? ('tone' as const) : ('closest' as const),
+        lean: stack.lean,
+        meanDeltaE: stack.meanDeltaE,
+        bands: keyOfBands(stack.bands),
+      },
     },
   };
 }

@@ -130,9 +130,9 @@ function fromVersion7(data: object): object {
   };
 }
 
-/** Version 8 had strokes of importance move with a picture that was cut or turned under them. */
+/** Version 8 had strokes of importance move with a picture that was cut or turned under them, and heights that lean to nothing. */
 function fromVersion8(data: object): object {
-  const { artwork } = data as { artwork?: ArtworkOf8 };
+  const { artwork, heights } = data as { artwork?: ArtworkOf8; heights?: { closest?: object } };
   const { file, edits, masks } = artwork ?? {};
   if (!file || !Array.isArray(edits) || !Array.isArray(masks?.importance))
     return { ...data, schema: 9 };
@@ -142,7 +142,12 @@ function fromVersion8(data: object): object {
     ...stroke,
     over: { width, height, toOriginal },
   }));
-  return { ...data, schema: 9, artwork: { ...artwork, masks: { ...masks, importance } } };
+  return {
+    ...data,
+    schema: 9,
+    artwork: { ...artwork, masks: { ...masks, importance } },
+    heights: { ...heights, closest: { ...heights?.closest, lean: 0 }, found: null },
+  };
 }
 
 interface ArtworkOf8 {

@@ -73,6 +73,9 @@ function rulePoints({ blackPoint, whitePoint, midpoint, reversed }: Omit<ToneRul
   return { blackPoint, whitePoint, midpoint, reversed };
 }
 
+/** What a new project leans by, once it follows colours: the relief still follows the light. */
+export const FIRST_LEAN = 15;
+
 /** Longer side of a new piece, mm. */
 const FIRST_SIDE_MM = 150;
 
@@ -124,7 +127,8 @@ export function newProject(
     heights: {
       rule: 'tone',
       tone: { kind: 'tone', ...rulePoints(rule) },
-      closest: { bandIds: null, aims: [] },
+      closest: { bandIds: null, aims: [], lean: FIRST_LEAN },
+      found: null,
       flat: { colours: [] },
       calm: 0,
       smallestMm: NOZZLE_MM,

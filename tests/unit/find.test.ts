@@ -12,7 +12,7 @@ import { ciede2000, ciede2000Of } from '#core/colour/ciede2000.ts';
 import { whatToBuy } from '#core/find/buy.ts';
 import { cellsAsClusters, cellWeights, clusterCells, mergeCells } from '#core/find/clusters.ts';
 import { makeDraft, StackEvaluator, type FindRule } from '#core/find/evaluator.ts';
-import { prepareDifferences, writeDifferences } from '#core/find/fast-difference.ts';
+import { prepareDifferences, writeDifferences } from '#core/colour/fast-difference.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import { Judge } from '#core/find/judge.ts';
 import { limitsOf, type FindRequest } from '#core/find/request.ts';
@@ -427,7 +427,7 @@ describe('finding a stack', () => {
       meanDeltaE,
       price: meanDeltaE,
       whenOff: [0, 0] as const,
-      tone: null,
+      tone: null, lean: 0,
     });
     const merged = mergeCurves([
       [stack(0, 9), stack(1, 5), stack(2, 4)],

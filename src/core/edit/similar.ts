@@ -46,6 +46,18 @@ export function ruleScaleOf({ data, width, height }: RgbaRaster): Float32Array {
   return out;
 }
 
+/** Pixels of the largest picture that is kept in the rule scale: what a hand tries tolerances on. */
+const KEPT_PX = 2_000_000;
+const kept = new WeakMap<RgbaRaster, Float32Array>();
+
+/** A picture in the rule scale; of a smaller one it is worked out once, so its pixels must not change any more. */
+export function keptScaleOf(raster: RgbaRaster): Float32Array {
+  if (raster.width * raster.height > KEPT_PX) return ruleScaleOf(raster);
+  const known = kept.get(raster) ?? ruleScaleOf(raster);
+  kept.set(raster, known);
+  return known;
+}
+
 /** Greatest distance that the tolerance reaches, in the rule scale. */
 const WIDEST = 60;
 /** How far beyond the tolerance a selection fades out. */
@@ -70,16 +82,18 @@ export function selectSimilar(
   const reach = WIDEST * tolerance;
   const [near, far] = [reach * reach, (reach + SOFT_EDGE) ** 2];
   const out = new Uint8Array(width * height);
-  const lab = new Float32Array(3);
+  const one = new Float32Array(3);
+  const all = connected || width * height > KEPT_PX ? undefined : keptScaleOf(raster);
+  const lab = all ?? one;
   const [s0, s1, s2] = [seed[0] as number, seed[1] as number, seed[2] as number];
   const shareAt = (i: number): number => {
-    const at = 4 * i;
-    writeRuleScale(data[at] as number, data[at + 1] as number, data[at + 2] as number, lab);
-    const [d0, d1, d2] = [
-      (lab[0] as number) - s0,
-      (lab[1] as number) - s1,
-      (lab[2] as number) - s2,
-    ];
+    const from = 4 * i;
+    if (!all)
+      writeRuleScale(data[from] as number, data[from + 1] as number, data[from + 2] as number, one);
+    const at = all ? 3 * i : 0;
+    const d0 = (lab[at] as number) - s0;
+    const d1 = (lab[at + 1] as number) - s1;
+    const d2 = (lab[at + 2] as number) - s2;
     const square = d0 * d0 + d1 * d1 + d2 * d2;
     if (square <= near) return 255;
     if (square >= far) return 0;

@@ -2,9 +2,14 @@ import { WHITE_D65, xyzOfLinear } from '../colour/xyz.ts';
 import { decayOf } from '../optics/kubelka-munk.ts';
 import type { FilamentOptics } from '../optics/filament-optics.ts';
 import { BIN_COUNT, LINEAR_WEIGHTS } from '../optics/spectral-bins.ts';
+import type { FindLean } from './request.ts';
 import type { LayerGrid } from '../stack/layer-grid.ts';
 import type { Clusters } from './clusters.ts';
-import { prepareDifferences, writeDifferences, type FastDifferences } from './fast-difference.ts';
+import {
+  prepareDifferences,
+  writeDifferences,
+  type FastDifferences,
+} from '../colour/fast-difference.ts';
 
 /** How heights follow the picture while stacks are compared. */
 export type FindRule = 'closest' | 'tone';
@@ -51,6 +56,13 @@ export class StackEvaluator {
   readonly clusters: number;
   private readonly rising: boolean;
   private readonly single: boolean;
+  /** Price of leaning, weighted, and where each cluster should stand; undefined where heights do not lean. */
+  private readonly lean: { readonly prices: Float64Array; readonly aims: Float64Array } | undefined;
+  private readonly care: number;
+  /** Differences of the heights that are cheapest, where those are not the prices themselves. */
+  private readonly errors: Float32Array;
+  /** Mean CIEDE2000 of the last stack priced, of the heights that were cheapest. */
+  error = 0;
   private readonly leastLayers: number;
   /** Stacks priced so far. */
   evaluated = 0;
@@ -75,6 +87,8 @@ export class StackEvaluator {
   private readonly least: Float32Array;
   private readonly under: Int32Array;
   private readonly last: Draft;
+  private lastTotal = 0;
+  private readonly weight: Float64Array;
 
   constructor(
     { lab, weight }: Clusters,
@@ -85,6 +99,9 @@ export class StackEvaluator {
       readonly leastLayers: number;
       readonly mostBands: number;
       readonly groundReflectance?: number;
+      readonly lean?: FindLean | undefined;
+      /** See `FindRequest.care`. */
+      readonly care?: number | undefined;
       /** Keeps no differences; for few stacks and many clusters. */
       readonly single?: boolean;
       /** Rows of differences that are kept; {@link USUAL_ROWS} unless said otherwise. */
@@ -95,6 +112,15 @@ export class StackEvaluator {
     this.rising = options.rule === 'tone';
     this.single = options.single === true;
     this.leastLayers = options.leastLayers;
+    this.care = options.care ?? 1;
+    const { lean } = options;
+    this.lean =
+      lean && lean.price > 0
+        ? {
+            prices: weight.map((share) => share * lean.price),
+            aims: Float64Array.from(weight, (_, k) => placeOf(lean, lab[3 * k] as number)),
+          }
+        : undefined;
     this.opaque = Float64Array.from(filaments.flatMap(({ opaque }) => [...opaque]));
     const decays = (mm: number): Float64Array =>
       Float64Array.from(
@@ -121,17 +147,27 @@ export class StackEvaluator {
     const room = options.mostBands + 1;
     this.seen = new Float64Array(room * BIN_COUNT).fill(options.groundReflectance ?? 0);
     this.least = new Float32Array(room * this.clusters).fill(Infinity);
+    this.errors = new Float32Array(this.lean ? room * this.clusters : 0);
     this.under = new Int32Array(room);
     this.last = makeDraft(room);
+    this.weight = weight;
   }
 
-  /** Price of a stack: mean CIEDE2000 over the clusters by their weights. */
+  /**
+   * Price of a stack: mean CIEDE2000 over the clusters by their weights, each to the power of `care`, with what leaning costs.
+   */
   price(draft: Draft): number {
     this.evaluated += 1;
     const { last, clusters, seen, least, under, distance, opaque, colour } = this;
     this.lastKey = NO_ROW;
     let band = 0;
+    let total = 0;
+    for (let i = 0; i < draft.count; i += 1) total += draft.layers[i] as number;
+    // Places in the stack are shares of all of it, so where it grew nothing of the last one holds.
+    const same = !this.lean || total === this.lastTotal;
+    this.lastTotal = total;
     while (
+      same &&
       band < draft.count &&
       band < last.count &&
       last.filament[band] === draft.filament[band] &&
@@ -144,13 +180,15 @@ export class StackEvaluator {
       const from = band * BIN_COUNT;
       const to = from + BIN_COUNT;
       least.copyWithin((band + 1) * clusters, band * clusters, (band + 1) * clusters);
+      if (this.lean)
+        this.errors.copyWithin((band + 1) * clusters, band * clusters, (band + 1) * clusters);
       beginBand(seen, from, opaque, filament * BIN_COUNT, distance);
       let layer = under[band] as number;
       for (let i = 0; i < layers; i += 1) {
         layer += 1;
         const decay = this.decay[layer === 1 ? 0 : layer <= this.baseLayers ? 1 : 2];
         addLayer(distance, decay, opaque, filament * BIN_COUNT, seen, to, this.toXyz, colour);
-        if (layer >= this.leastLayers) this.take((band + 1) * clusters);
+        if (layer >= this.leastLayers) this.take((band + 1) * clusters, layer, total);
       }
       under[band + 1] = layer;
       last.filament[band] = filament;
@@ -158,18 +196,29 @@ export class StackEvaluator {
     }
     last.count = draft.count;
     const at = draft.count * clusters;
-    if (this.rising) return least[at + clusters - 1] as number;
+    if (this.rising) return (this.error = least[at + clusters - 1] as number);
     let sum = 0;
     for (let k = 0; k < clusters; k += 1) sum += least[at + k] as number;
+    this.error = sum;
+    if (this.lean) {
+      this.error = 0;
+      for (let k = 0; k < clusters; k += 1) this.error += this.errors[at + k] as number;
+    }
     return sum;
   }
 
   /** Counts a height in whose X, Y and Z stand in `colour`. */
-  private take(at: number): void {
+  private take(at: number, layer: number, total: number): void {
     const { colour, clusters, least, rows } = this;
     if (this.single) labOfRatios(colour, compress);
     else labOfRatios(colour, nearlyCompress);
     const row = this.single ? this.freshRow() : this.keptRow();
+    if (this.lean) {
+      const lowest = Math.min(this.leastLayers, total);
+      const place = (layer - lowest + 0.5) / (total - lowest + 1);
+      takeLeaning(least, this.errors, at, rows, row, clusters, this.lean, place);
+      return;
+    }
     // The same colour as one layer below changes nothing.
     if (row === NO_ROW) return;
     if (this.rising) takeRising(least, at, rows, row, clusters);
@@ -180,7 +229,18 @@ export class StackEvaluator {
     const { colour } = this;
     const [l, a, b] = [colour[0], colour[1], colour[2]] as [number, number, number];
     writeDifferences(this.fast, l, a, b, this.rows, 0);
+    this.careFor(0);
     return 0;
+  }
+
+  /** Raises the differences of a row, which are times their weights, to the power of `care`. */
+  private careFor(row: number): void {
+    const { care, clusters, rows, weight } = this;
+    if (care === 1) return;
+    for (let k = 0; k < clusters; k += 1) {
+      const share = weight[k] as number;
+      if (share > 0) rows[row + k] = share * ((rows[row + k] as number) / share) ** care;
+    }
   }
 
   private keptRow(): number {
@@ -189,7 +249,7 @@ export class StackEvaluator {
     const a = colour[1] as number;
     const b = colour[2] as number;
     const key = keyOf(colour);
-    if (key === this.lastKey) return NO_ROW;
+    if (key === this.lastKey && !this.lean) return NO_ROW;
     this.lastKey = key;
     const shift = 32 - this.hashBits;
     const last = keys.length - 1;
@@ -210,6 +270,7 @@ export class StackEvaluator {
     keys[slot] = key;
     this.slots[slot] = row;
     writeDifferences(this.fast, l, a, b, rows, row);
+    this.careFor(row);
     return row;
   }
 }
@@ -234,6 +295,33 @@ function takeLess(
     const price = rows[row + k] as number;
     if (price < (least[at + k] as number)) least[at + k] = price;
   }
+}
+
+function takeLeaning(
+  least: Float32Array,
+  errors: Float32Array,
+  at: number,
+  rows: Float32Array,
+  row: number,
+  clusters: number,
+  { prices, aims }: { readonly prices: Float64Array; readonly aims: Float64Array },
+  place: number,
+): void {
+  for (let k = 0; k < clusters; k += 1) {
+    const difference = rows[row + k] as number;
+    const price = difference + (prices[k] as number) * Math.abs(place - (aims[k] as number));
+    if (price >= (least[at + k] as number)) continue;
+    least[at + k] = price;
+    errors[at + k] = difference;
+  }
+}
+
+/** Where tone would put a lightness, between two of the given places. */
+function placeOf({ places }: FindLean, lightness: number): number {
+  const last = places.length - 1;
+  const at = Math.min(last, Math.max(0, (lightness / 100) * last));
+  const below = places[Math.floor(at)] ?? 0;
+  return below + (at - Math.floor(at)) * ((places[Math.ceil(at)] ?? below) - below);
 }
 
 function takeRising(

@@ -1,6 +1,6 @@
 import { opticsOf } from '../stack/filament.ts';
 import { cellsAsClusters, cellWeights, clusterCells, mergeCells } from './clusters.ts';
-import { StackEvaluator } from './evaluator.ts';
+import { StackEvaluator, type Draft } from './evaluator.ts';
 import type { Limits } from './limits.ts';
 import { TOLERANCE, type FindRequest, type FoundStack } from './request.ts';
 import { draftOf, type Found, type Pricer } from './search.ts';
@@ -19,6 +19,8 @@ export class Judge {
   /** Is there more to a price than the mean over all colours? */
   readonly weighted: boolean;
   private readonly final: StackEvaluator;
+  /** The mean CIEDE2000 over the colours that `off` has. */
+  private readonly own: StackEvaluator;
   private readonly off: readonly [StackEvaluator, StackEvaluator];
   private readonly room: number;
   private readonly known = new Map<string, FoundStack>();
@@ -28,12 +30,19 @@ export class Judge {
     limits: Limits,
   ) {
     this.room = limits.mostBands + 2;
-    const { filaments, grid, rule, rare, leastLayers, sturdy = false } = request;
+    const { filaments, grid, rule, rare, leastLayers, sturdy = false, care = 1 } = request;
+    const lean = rule === 'closest' && (request.lean?.price ?? 0) > 0 ? request.lean : undefined;
     const cells = mergeCells(request.cells);
     const weights = cellWeights(cells.count, rare, cells.importance);
-    this.weighted = sturdy || rare > 0 || request.cells.importance !== undefined;
+    this.weighted =
+      sturdy ||
+      rare > 0 ||
+      care !== 1 ||
+      lean !== undefined ||
+      request.cells.importance !== undefined;
     const scale = rule === 'tone' ? TONE_LIGHTNESS : 1;
-    const options = { rule, leastLayers, mostBands: limits.mostBands + 2 };
+    const told = { rule, leastLayers, mostBands: limits.mostBands + 2, lean };
+    const options = { ...told, care };
     const optics = filaments.map(opticsOf);
     const fine = clusterCells(cells, weights, FINE, scale);
     const few = clusterCells(cells, weights, COARSE, scale);
@@ -42,19 +51,23 @@ export class Judge {
     const pixels = cellWeights(cells.count);
     const colours =
       rule === 'tone' ? clusterCells(cells, pixels, FINE, scale) : cellsAsClusters(cells, pixels);
-    const single = { ...options, single: true };
+    const single = { ...told, single: true };
     this.final = new StackEvaluator(colours, optics, grid, single);
-    const offBy = (factor: number): StackEvaluator =>
+    const offBy = (factor: number, how: typeof single): StackEvaluator =>
       new StackEvaluator(
         fine,
         filaments.map((filament) =>
           opticsOf({ ...filament, transmissionMm: filament.transmissionMm * factor }),
         ),
         grid,
-        single,
+        how,
       );
-    this.off = [offBy(1 - TOLERANCE), offBy(1 + TOLERANCE)];
-    const all = [this.fine, ...this.off];
+    this.off = [offBy(1 - TOLERANCE, single), offBy(1 + TOLERANCE, single)];
+    this.own = new StackEvaluator(fine, optics, grid, single);
+    const cared = { ...single, care };
+    const all = sturdy
+      ? [this.fine, offBy(1 - TOLERANCE, cared), offBy(1 + TOLERANCE, cared)]
+      : [this.fine];
     this.close = sturdy
       ? { price: (draft) => all.reduce((sum, one) => sum + one.price(draft), 0) / all.length }
       : this.fine;
@@ -62,7 +75,9 @@ export class Judge {
 
   /** Mean over all colours. */
   exactly(found: Found): number {
-    return this.known.get(keyOf(found))?.meanDeltaE ?? this.final.price(draftOf(found, this.room));
+    return (
+      this.known.get(keyOf(found))?.meanDeltaE ?? errorOf(this.final, draftOf(found, this.room))
+    );
   }
 
   /** A found stack with its true price. */
@@ -71,9 +86,9 @@ export class Judge {
     const known = this.known.get(key);
     if (known) return known;
     const draft = draftOf(found, this.room);
-    const meanDeltaE = this.final.price(draft);
+    const meanDeltaE = errorOf(this.final, draft);
     // Differences, so that both have the same clusters under them.
-    const own = this.fine.price(draft);
+    const own = errorOf(this.own, draft);
     const [less, more] = this.off;
     const stack = {
       bands: found.filament.map((filament, i) => ({
@@ -84,8 +99,8 @@ export class Judge {
       meanDeltaE,
       price: this.weighted ? this.close.price(draft) : meanDeltaE,
       whenOff: [
-        meanDeltaE + less.price(draft) - own,
-        meanDeltaE + more.price(draft) - own,
+        meanDeltaE + errorOf(less, draft) - own,
+        meanDeltaE + errorOf(more, draft) - own,
       ] as const,
     };
     this.known.set(key, stack);
@@ -95,6 +110,12 @@ export class Judge {
   looked(): number {
     return this.coarse.evaluated + this.fine.evaluated;
   }
+}
+
+/** The mean CIEDE2000 of a stack, whatever its price weighs besides. */
+function errorOf(evaluator: StackEvaluator, draft: Draft): number {
+  evaluator.price(draft);
+  return evaluator.error;
 }
 
 function keyOf({ filament, layers }: Found): string {

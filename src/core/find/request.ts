@@ -11,6 +11,14 @@ import type { Random } from '../base/random.ts';
 export const MOST_SWAPS = 8;
 export const MOST_FIND_LAYERS = 120;
 
+/** Heights that lean: what `Lean` of the height rules is, in numbers. */
+export interface FindLean {
+  /** Price of standing a whole stack away from there, CIEDE2000. */
+  readonly price: number;
+  /** Where tone would put L* 0, 1, .. 100: 0 lowest, 1 highest. */
+  readonly places: readonly number[];
+}
+
 /** What is wanted of a stack. */
 export interface FindRequest {
   readonly cells: FindCells;
@@ -31,6 +39,10 @@ export interface FindRequest {
   /** Filament of the lowest band, and of the highest one; null for any. */
   readonly bottom: string | null;
   readonly top: string | null;
+  /** How strongly heights by colour lean to where tone would have them; nothing by default. */
+  readonly lean?: FindLean | undefined;
+  /** Exponent of each colour's CIEDE2000 in the price, 1..3: 2 cares for small colours that are far off. 1 by default. */
+  readonly care?: number | undefined;
   /** How much small and rare colours count: 0 counts pixels, 1 counts every colour alike. */
   readonly rare: number;
   /** Prefer stacks that bear it when transmissions are off by {@link TOLERANCE}. */

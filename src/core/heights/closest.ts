@@ -1,10 +1,13 @@
 import { ruleColourOf, type ColourCells } from '../artwork/colour-cells.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
+import { prepareDifferences, writeDifferences } from '../colour/fast-difference.ts';
 import { labOfLinear, linearOfLab } from '../colour/lab.ts';
 import { linearOfOklab } from '../colour/oklab.ts';
 import { linearOfBytes, parseHex } from '../colour/srgb.ts';
 import type { Ramp } from '../optics/ramp.ts';
+import { heightScale, positionOfLayer } from '../stack/height-scale.ts';
+import { tonePosition, type ToneRule } from './tone.ts';
 
 /**
  * What each height aims at: three numbers a layer on the scale of `ruleColourOf`, element 0 for the first layer. NaN
@@ -178,6 +181,101 @@ export function nearestLayersExactly(
         best = difference;
         out[n] = layer + 1;
       }
+    }
+  }
+  return out;
+}
+
+/** Tables that were worked out last, by the colours of their picture: a rule that leans asks for them at every move of a hand. */
+const tables = new WeakMap<Float32Array, { readonly key: string; readonly costs: Float32Array }>();
+
+/**
+ * CIEDE2000 of every cell to every layer by the fast formula (within 0.3, see `writeDifferences`), `layers + 1` numbers a cell;
+ * Infinity where it may not go. Kept while picture and stack stay, so nobody may write into it.
+ */
+export function differencesOfCells(
+  cells: Pick<ColourCells, 'colour'>,
+  colours: LayerColours,
+  leastLayers: number,
+): Float32Array {
+  const key = `${leastLayers} ${colours.join(' ')}`;
+  const known = tables.get(cells.colour);
+  if (known?.key === key) return known.costs;
+  const layers = colours.length / 3;
+  const least = Math.min(leastLayers, layers);
+  const count = cells.colour.length / 3;
+  const labs = labsOf(cells.colour);
+  const used: number[] = [];
+  for (let layer = least - 1; layer < layers; layer += 1)
+    if (!Number.isNaN(colours[3 * layer])) used.push(layer);
+  const own = labsOf(
+    Float32Array.from(used.flatMap((layer) => [...colours.subarray(3 * layer, 3 * layer + 3)])),
+  );
+  const prepared = prepareDifferences({
+    lab: own,
+    weight: new Float64Array(used.length).fill(1),
+  });
+  const row = new Float32Array(used.length);
+  const costs = new Float32Array(count * (layers + 1)).fill(Infinity);
+  for (let n = 0; n < count; n += 1) {
+    const at = 3 * n;
+    const [l, a, b] = [labs[at], labs[at + 1], labs[at + 2]] as [number, number, number];
+    writeDifferences(prepared, l, a, b, row, 0);
+    for (let i = 0; i < used.length; i += 1)
+      costs[n * (layers + 1) + (used[i] as number) + 1] = row[i] as number;
+  }
+  tables.set(cells.colour, { key, costs });
+  return costs;
+}
+
+/** How strongly heights by colour lean to where tone would have them. */
+export interface Lean {
+  /** Price of standing a whole stack away from there, CIEDE2000; 0..{@link MOST_LEAN}. */
+  readonly price: number;
+  readonly tone: ToneRule;
+}
+
+export const MOST_LEAN = 30;
+
+/**
+ * What every height costs every cell where heights lean: CIEDE2000 + price x |x - t|, with x the place of the height in the
+ * stack and t where tone would put the cell's brightness, both 0..1. `layers + 1` numbers a cell.
+ * @param tops see `evenTops`
+ */
+export function leaningCosts(
+  cells: Pick<ColourCells, 'colour'>,
+  colours: LayerColours,
+  { price, tone }: Lean,
+  leastLayers: number,
+  tops?: readonly number[],
+): Float32Array {
+  const differences = differencesOfCells(cells, colours, leastLayers);
+  const layers = colours.length / 3;
+  const scale = heightScale(layers, leastLayers, tops);
+  const places = Float64Array.from({ length: layers + 1 }, (_, layer) =>
+    layer < scale.least ? 0 : positionOfLayer(scale, layer),
+  );
+  const labs = labsOf(cells.colour);
+  const costs = differences.slice();
+  for (let n = 0, at = 0; at < costs.length; n += 1) {
+    const aim = tonePosition(tone, labs[3 * n] as number);
+    for (let layer = 0; layer <= layers; layer += 1, at += 1)
+      costs[at] = (costs[at] as number) + price * Math.abs((places[layer] as number) - aim);
+  }
+  return costs;
+}
+
+/** For each cell the height that costs least; of equal ones the lowest. `layers + 1` costs a cell. */
+export function cheapestLayers(costs: Float32Array, layers: number): Uint8Array {
+  const stride = layers + 1;
+  const out = new Uint8Array(costs.length / stride).fill(layers);
+  for (let n = 0; n < out.length; n += 1) {
+    let least = Infinity;
+    for (let layer = 1; layer <= layers; layer += 1) {
+      const cost = costs[n * stride + layer] as number;
+      if (cost >= least) continue;
+      least = cost;
+      out[n] = layer;
     }
   }
   return out;

@@ -5,11 +5,14 @@ import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { calmHeights, islandSamples, withoutIslands } from './calm.ts';
 import {
+  cheapestLayers,
   costsOfCells,
   heightsOfCells,
+  leaningCosts,
   nearestLayers,
   nearestLayersExactly,
   type LayerColours,
+  type Lean,
 } from './closest.ts';
 import { costsOfFlat, heightsOfFlat, type FlatColour } from './flat.ts';
 import { toneCosts, toneHeights, type ToneRule } from './tone.ts';
@@ -24,6 +27,8 @@ export type HeightRule = (
   | {
       readonly kind: 'closest';
       readonly colours: LayerColours;
+      /** None: colour alone decides. */
+      readonly lean?: Lean | undefined;
       /** Decided by a plainer measure of distance, for heights that change with every move of a hand. */
       readonly quick?: boolean | undefined;
     }
@@ -83,27 +88,25 @@ export function heightsByRule(
   } else {
     const cells = artwork.cells();
     const least = Math.min(leastLayers, layers);
-    heights = heightsOfCells(
-      cells,
-      rule.kind === 'closest'
-        ? (rule.quick ? nearestLayers : nearestLayersExactly)(cells, rule.colours, least)
-        : heightsOfFlat(cells, rule.flat, layers, least),
-    );
-    if (calmed)
-      heights = calmHeights(
-        {
-          heights,
-          classes: cells.cell,
-          costs:
-            rule.kind === 'closest'
-              ? costsOfCells(cells, rule.colours, least)
-              : costsOfFlat(cells, rule.flat, layers, least),
-          colours: cells.colour,
-          layers,
-        },
-        rule.calm,
-        calming,
-      );
+    const leaning =
+      rule.kind === 'closest' && rule.lean
+        ? leaningCosts(cells, rule.colours, rule.lean, least, tops)
+        : undefined;
+    const ofCells = (): Uint8Array => {
+      if (leaning) return cheapestLayers(leaning, layers);
+      if (rule.kind === 'flat') return heightsOfFlat(cells, rule.flat, layers, least);
+      return (rule.quick ? nearestLayers : nearestLayersExactly)(cells, rule.colours, least);
+    };
+    heights = heightsOfCells(cells, ofCells());
+    if (calmed) {
+      const costs =
+        leaning ??
+        (rule.kind === 'closest'
+          ? costsOfCells(cells, rule.colours, least)
+          : costsOfFlat(cells, rule.flat, layers, least));
+      const input = { heights, classes: cells.cell, costs, colours: cells.colour, layers };
+      heights = calmHeights(input, rule.calm, calming);
+    }
   }
   checkpoint(0.8);
   return rule.smallestMm > 0
@@ -118,20 +121,23 @@ export function ruleJson(rule: HeightRule): Json {
     ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),
   };
   switch (rule.kind) {
-    case 'tone': {
-      const { curve, ...points } = rule.tone;
-      return {
-        ...points,
-        ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}),
-        ...calming,
-      };
-    }
+    case 'tone':
+      return { ...toneJson(rule.tone), ...calming };
     case 'closest':
       // What layers aim at follows from the stack, but for bands that are left out and aim colours.
-      return { kind: rule.kind, aims: Array.from(rule.colours, roundedOrNull), ...calming };
+      return {
+        kind: rule.kind,
+        aims: Array.from(rule.colours, roundedOrNull),
+        ...(rule.lean ? { lean: rule.lean.price, tone: toneJson(rule.lean.tone) } : {}),
+        ...calming,
+      };
     case 'flat':
       return { kind: rule.kind, flat: rule.flat.map((colour) => ({ ...colour })), ...calming };
   }
+}
+
+function toneJson({ curve, ...points }: ToneRule): { readonly [key: string]: Json } {
+  return { ...points, ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}) };
 }
 
 function roundedOrNull(value: number): number | null {

@@ -1,5 +1,6 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
+import { MOST_LEAN } from '#core/heights/closest.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
 import {
@@ -65,6 +66,13 @@ export function setToneCurve(curve: ToneCurve | undefined): Edit {
 export function reverseTone(reversed: boolean): Edit {
   return alter('direction of tone', ({ heights: { tone } }) => {
     tone.reversed = reversed;
+  });
+}
+
+/** How strongly heights by colour lean to tone; see `Lean.price`. */
+export function setLean(price: number): Edit {
+  return alter('lean', ({ heights: { closest } }) => {
+    closest.lean = clamp(price, 0, MOST_LEAN);
   });
 }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
-import { aimColours, coloursOfRamp, onlyBands } from '#core/heights/closest.ts';
+import { aimColours, coloursOfRamp, MOST_LEAN, onlyBands } from '#core/heights/closest.ts';
 import { HEIGHT_RULES, type HeightRule } from '#core/heights/height-rules.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band, Stack } from '#core/stack/stack.ts';
@@ -38,7 +38,19 @@ export const heightsSchema = z.object({
     /** Bands that heights may end in; null for all. */
     bandIds: z.array(z.string()).nullable(),
     aims: z.array(z.object({ colour: hex, layerNumber })).max(MAX_LAYERS),
+    /** See `Lean.price`. */
+    lean: z.number().min(0).max(MOST_LEAN),
   }),
+  /** What the stack was found for, with the colour error that it had then; null where it was not found. */
+  found: z
+    .object({
+      rule: z.enum(HEIGHT_RULES),
+      lean: z.number().min(0).max(MOST_LEAN),
+      meanDeltaE: z.number().min(0).max(200),
+      /** The bands that were found: with others it says nothing. */
+      bands: z.string().max(20_000),
+    })
+    .nullable(),
   flat: z.object({
     colours: z.array(z.object({ colour: hex, layers: layerNumber })).max(GREATEST_FLAT_COLOURS),
   }),
@@ -67,7 +79,13 @@ export function ruleOfHeights(
       );
       // A choice of bands that are all gone counts as none.
       const colours = allowed.size > 0 ? onlyBands(aimed, ramp, allowed) : aimed;
-      return { kind: 'closest', colours, ...calming };
+      const { lean: price } = closest;
+      return {
+        kind: 'closest',
+        colours,
+        ...(price > 0 ? { lean: { price, tone } } : {}),
+        ...calming,
+      };
     }
     case 'flat':
       // Before the picture was reduced there is nothing to map: tone holds the place.

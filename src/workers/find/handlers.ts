@@ -11,15 +11,19 @@ import type { Handlers } from '../serve.ts';
 
 /** A stack with the tone curve that goes with it, where heights are to follow tone. */
 function suggest(
-  { cells, grid, rule, leastLayers }: FindRequest,
+  { cells, grid, rule, leastLayers, lean }: FindRequest,
   filaments: readonly Filament[],
   stack: FoundStack,
 ): SuggestedStack {
-  if (rule !== 'tone') return { ...stack, tone: null };
+  if (rule !== 'tone') return { ...stack, tone: null, lean: lean?.price ?? 0 };
   const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
   const ramp = rampOfStack({ grid, bands: stack.bands }, table);
   const tops = evenTops(grid, ramp.length);
-  return { ...stack, tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS, tops) };
+  return {
+    ...stack,
+    tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS, tops),
+    lean: 0,
+  };
 }
 
 /** The jobs of looking for stacks. */

@@ -6,6 +6,8 @@ import type { Filament } from '#core/stack/filament.ts';
 /** A stack that was found, with the tone curve that goes with it where heights follow tone. */
 export interface SuggestedStack extends FoundStack {
   readonly tone: readonly RisingPoint[] | null;
+  /** What heights leaned by; see `Lean.price`. */
+  readonly lean: number;
 }
 
 /** A filament that would help, with the stack that it would make. */

@@ -5,7 +5,7 @@ import type { BrushLine, EditSettings, PixelBox } from '../artwork-edit.ts';
 import { fillLine } from '../fill.ts';
 import { smoothstep } from '../hue.ts';
 import { signedDistances } from '../distance.ts';
-import { ruleScaleOf } from '../similar.ts';
+import { keptScaleOf } from '../similar.ts';
 import { cleanColours } from './clean-colours.ts';
 import { mixedEdge, softEdge } from './edge.ts';
 import { guessBox } from './first-box.ts';
@@ -32,14 +32,23 @@ export interface PlainOffer {
   readonly plain: boolean;
 }
 
-/** A smaller copy of a picture, of at most so many pixels. */
+/** Copies that were made already, by their most pixels: one stroke after the other looks at the same ones. */
+const copies = new WeakMap<RgbaRaster, Map<number, RgbaRaster>>();
+
+/** A smaller copy of a picture, of at most so many pixels; the same one each time, so nobody may write into it. */
 export function smallCopy(raster: RgbaRaster, mostPx: number): RgbaRaster {
+  const made = copies.get(raster) ?? new Map<number, RgbaRaster>();
+  copies.set(raster, made);
+  const known = made.get(mostPx);
+  if (known) return known;
   const factor = Math.min(1, Math.sqrt(mostPx / (raster.width * raster.height)));
-  return sampleArtwork(
+  const copy = sampleArtwork(
     raster,
     Math.max(1, Math.round(raster.width * factor)),
     Math.max(1, Math.round(raster.height * factor)),
   );
+  made.set(mostPx, copy);
+  return copy;
 }
 
 /** Has a picture a plain background, so that a cut-out may be proposed? Something must stand on it. */
@@ -145,7 +154,7 @@ function sceneOf(
   };
   paint(keep, KEPT);
   paint(drop, DROPPED);
-  return { width, height, colours: ruleScaleOf(raster), known };
+  return { width, height, colours: keptScaleOf(raster), known };
 }
 
 /** 1 for what is kept, at the size of the picture. */

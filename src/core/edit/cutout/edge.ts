@@ -1,4 +1,4 @@
-import type { Checkpoint } from '../../base/checkpoint.ts';
+import { partOf, type Checkpoint } from '../../base/checkpoint.ts';
 import { clamp } from '../../base/numbers.ts';
 import type { RgbaRaster } from '../../base/raster.ts';
 import { LINEAR_OF_BYTE } from '../../colour/srgb.ts';
@@ -6,6 +6,73 @@ import { borderBand, widened } from './graph-cut.ts';
 
 /** Smoothness of the guided filter, for codes 0..1. */
 const EPSILON = 1e-3;
+
+/** Sums that a window of the guided filter needs: three means, six products, and the same of what is kept. */
+const SUMS = 13;
+
+/**
+ * Sums over square windows around some pixels: a column of the window is summed once a row, and the window slides along the
+ * runs of pixels that are asked for.
+ */
+class WindowSums {
+  private readonly columns: Float64Array;
+  private readonly window: Float64Array;
+
+  /** @param add adds the numbers of one pixel to `into`, from `to` on */
+  constructor(
+    private readonly numbers: number,
+    private readonly width: number,
+    private readonly height: number,
+    private readonly reach: number,
+    private readonly add: (pixel: number, into: Float64Array, to: number) => void,
+  ) {
+    this.columns = new Float64Array(numbers * width);
+    this.window = new Float64Array(numbers);
+  }
+
+  /** @param each is told a pixel, the sums of its window, and how many pixels that has */
+  over(
+    wanted: Uint8Array,
+    checkpoint: Checkpoint,
+    each: (pixel: number, sums: Float64Array, count: number) => void,
+  ): void {
+    const { width, height, reach, window } = this;
+    for (let y = 0; y < height; y += 1) {
+      if (y % 64 === 0) checkpoint(y / height);
+      const rows = Math.min(height - 1, y + reach) - Math.max(0, y - reach) + 1;
+      let summed = -1;
+      for (let x = 0; x < width; x += 1) {
+        if (wanted[y * width + x] !== 1) continue;
+        const [left, right] = [Math.max(0, x - reach), Math.min(width - 1, x + reach)];
+        const slides = x > 0 && wanted[y * width + x - 1] === 1;
+        for (let px = Math.max(summed + 1, left); px <= right; px += 1) this.sumColumn(px, y);
+        summed = right;
+        if (slides) {
+          if (x - reach > 0) this.join(x - reach - 1, -1);
+          if (x + reach < width) this.join(x + reach, 1);
+        } else {
+          window.fill(0);
+          for (let px = left; px <= right; px += 1) this.join(px, 1);
+        }
+        each(y * width + x, window, rows * (right - left + 1));
+      }
+    }
+  }
+
+  private sumColumn(x: number, y: number): void {
+    const { columns, numbers, width, height, reach } = this;
+    columns.fill(0, numbers * x, numbers * (x + 1));
+    const bottom = Math.min(height - 1, y + reach);
+    for (let py = Math.max(0, y - reach); py <= bottom; py += 1)
+      this.add(py * width + x, columns, numbers * x);
+  }
+
+  private join(x: number, sign: number): void {
+    const { columns, numbers, window } = this;
+    for (let k = 0; k < numbers; k += 1)
+      window[k] = (window[k] as number) + sign * (columns[numbers * x + k] as number);
+  }
+}
 
 /** The inverse of a symmetric 3 x 3 matrix [xx, xy, xz, yy, yz, zz], written to `out` in the same order. */
 export function invertSymmetric(
@@ -51,39 +118,29 @@ export function softEdge(
   let count = 0;
   for (let i = 0; i < slot.length; i += 1) if (centres[i] === 1) slot[i] = count++;
   const lines = new Float32Array(4 * count);
-  const sum = new Float64Array(13);
   const inverse = new Float64Array(6);
   const s = new Float64Array(6);
-  for (let i = 0; i < slot.length; i += 1) {
-    if (i % (1 << 18) === 0) checkpoint((0.7 * i) / slot.length);
+  const sums = new WindowSums(SUMS, width, height, r, (at, into, to) => {
+    const red = (data[4 * at] as number) / 255;
+    const green = (data[4 * at + 1] as number) / 255;
+    const blue = (data[4 * at + 2] as number) / 255;
+    into[to] = (into[to] as number) + red;
+    into[to + 1] = (into[to + 1] as number) + green;
+    into[to + 2] = (into[to + 2] as number) + blue;
+    into[to + 3] = (into[to + 3] as number) + red * red;
+    into[to + 4] = (into[to + 4] as number) + red * green;
+    into[to + 5] = (into[to + 5] as number) + red * blue;
+    into[to + 6] = (into[to + 6] as number) + green * green;
+    into[to + 7] = (into[to + 7] as number) + green * blue;
+    into[to + 8] = (into[to + 8] as number) + blue * blue;
+    if (inside[at] !== 1) return;
+    into[to + 9] = (into[to + 9] as number) + 1;
+    into[to + 10] = (into[to + 10] as number) + red;
+    into[to + 11] = (into[to + 11] as number) + green;
+    into[to + 12] = (into[to + 12] as number) + blue;
+  });
+  sums.over(centres, partOf(checkpoint, 0, 0.7), (i, sum, n) => {
     const own = slot[i] as number;
-    if (own < 0) continue;
-    const [x, y] = [i % width, Math.floor(i / width)];
-    sum.fill(0);
-    const [left, right] = [Math.max(0, x - r), Math.min(width - 1, x + r)];
-    const [top, bottom] = [Math.max(0, y - r), Math.min(height - 1, y + r)];
-    for (let py = top; py <= bottom; py += 1)
-      for (let px = left, at = 4 * (py * width + left); px <= right; px += 1, at += 4) {
-        const red = (data[at] as number) / 255;
-        const green = (data[at + 1] as number) / 255;
-        const blue = (data[at + 2] as number) / 255;
-        sum[0] = (sum[0] as number) + red;
-        sum[1] = (sum[1] as number) + green;
-        sum[2] = (sum[2] as number) + blue;
-        sum[3] = (sum[3] as number) + red * red;
-        sum[4] = (sum[4] as number) + red * green;
-        sum[5] = (sum[5] as number) + red * blue;
-        sum[6] = (sum[6] as number) + green * green;
-        sum[7] = (sum[7] as number) + green * blue;
-        sum[8] = (sum[8] as number) + blue * blue;
-        if (inside[py * width + px] === 1) {
-          sum[9] = (sum[9] as number) + 1;
-          sum[10] = (sum[10] as number) + red;
-          sum[11] = (sum[11] as number) + green;
-          sum[12] = (sum[12] as number) + blue;
-        }
-      }
-    const n = (right - left + 1) * (bottom - top + 1);
     const [m0, m1, m2] = [(sum[0] as number) / n, (sum[1] as number) / n, (sum[2] as number) / n];
     s[0] = (sum[3] as number) / n - m0 * m0 + EPSILON;
     s[1] = (sum[4] as number) / n - m0 * m1;
@@ -113,21 +170,14 @@ export function softEdge(
     lines[4 * own + 1] = a1;
     lines[4 * own + 2] = a2;
     lines[4 * own + 3] = p - a0 * m0 - a1 * m1 - a2 * m2;
-  }
+  });
   const out = Uint8Array.from(inside, (one) => 255 * one);
-  for (let i = 0; i < band.length; i += 1) {
-    if (band[i] !== 1) continue;
-    if (i % 4096 === 0) checkpoint(0.7 + (0.3 * i) / band.length);
-    const [x, y] = [i % width, Math.floor(i / width)];
-    const mean = [0, 0, 0, 0];
-    let n = 0;
-    for (let py = Math.max(0, y - r); py <= Math.min(height - 1, y + r); py += 1)
-      for (let px = Math.max(0, x - r); px <= Math.min(width - 1, x + r); px += 1) {
-        const own = 4 * (slot[py * width + px] as number);
-        for (let k = 0; k < 4; k += 1) mean[k] = (mean[k] as number) + (lines[own + k] as number);
-        n += 1;
-      }
-    const [a0 = 0, a1 = 0, a2 = 0, b = 0] = mean;
+  const means = new WindowSums(4, width, height, r, (at, into, to) => {
+    const from = 4 * (slot[at] as number);
+    for (let k = 0; k < 4; k += 1)
+      into[to + k] = (into[to + k] as number) + (lines[from + k] as number);
+  });
+  means.over(band, partOf(checkpoint, 0.7, 1), (i, [a0 = 0, a1 = 0, a2 = 0, b = 0], n) => {
     const alpha =
       (a0 * (data[4 * i] as number) +
         a1 * (data[4 * i + 1] as number) +
@@ -135,7 +185,7 @@ export function softEdge(
         255 +
       b;
     out[i] = Math.round(255 * clamp(alpha / n, 0, 1));
-  }
+  });
   return out;
 }
 

@@ -30,8 +30,13 @@ const STEPS = [
   [1, 1, Math.SQRT2],
 ] as const;
 
+/** What was worked out of colours already. */
+const betas = new WeakMap<Float32Array, number>();
+
 /** `1 / (2 mean |dz|^2)` over neighbours. */
 function betaOf({ width, height, colours }: Scene): number {
+  const known = betas.get(colours);
+  if (known !== undefined) return known;
   let sum = 0;
   let count = 0;
   for (const [dx, dy] of STEPS)
@@ -40,7 +45,9 @@ function betaOf({ width, height, colours }: Scene): number {
         sum += squared(colours, 3 * (y * width + x), 3 * ((y + dy) * width + x + dx));
         count += 1;
       }
-  return sum > 0 ? count / (2 * sum) : 1;
+  const beta = sum > 0 ? count / (2 * sum) : 1;
+  betas.set(colours, beta);
+  return beta;
 }
 
 function squared(colours: Float32Array, a: number, b: number): number {

@@ -1,5 +1,3 @@
-import type { Clusters } from './clusters.ts';
-
 const DEGREE = Math.PI / 180;
 const POW25_7 = 25 ** 7;
 
@@ -43,7 +41,17 @@ const [COS_30, SIN_30] = [Math.cos(30 * DEGREE), Math.sin(30 * DEGREE)];
 const [COS_6, SIN_6] = [Math.cos(6 * DEGREE), Math.sin(6 * DEGREE)];
 const [COS_63, SIN_63] = [Math.cos(63 * DEGREE), Math.sin(63 * DEGREE)];
 
-export function prepareDifferences({ lab, weight }: Clusters): FastDifferences {
+/**
+ * @param lab L*, a*, b* of each colour
+ * @param weight what the differences to each are multiplied by
+ */
+export function prepareDifferences({
+  lab,
+  weight,
+}: {
+  readonly lab: Float64Array;
+  readonly weight: Float64Array;
+}): FastDifferences {
   const table = new Float64Array(STRIDE * weight.length);
   weight.forEach((share, k) => {
     const [l = 0, a = 0, b = 0] = lab.subarray(3 * k, 3 * k + 3);
