@@ -56,6 +56,15 @@ const session = new ProjectSession(library, {
   onClosed: () => {
     onShelfChanged();
   },
+  onFresh: (project) => {
+    const { views } = project;
+    views.setState({ looking: true });
+    void import('../state/first-stack.ts')
+      .then(({ beginWell }) => beginWell(project))
+      .finally(() => {
+        views.setState({ looking: false });
+      });
+  },
   load: loadArtwork,
 });
 

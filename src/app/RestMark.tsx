@@ -19,7 +19,7 @@ export function RestMark({
   const document = useDocument((state) => state.document);
   const dragging = useDocument((state) => state.gestureFrom !== null);
   const pending = useLive((state) => state.pending);
-  const drawing = useView((state) => state.drawing);
+  const drawing = useView((state) => state.drawing || state.looking);
   // The ledger follows when there is time: what is deferred here is deferred there, and comes in one go.
   const followed = useDeferredValue(document);
   const quiet = useDeferredValue(pending);
@@ -44,8 +44,8 @@ export function RestMark({
       revision += 1;
       bench.dataset.revision = String(revision);
     });
-    const unwatch = views.subscribe(({ drawing: now }) => {
-      if (now) bench.dataset.settled = 'false';
+    const unwatch = views.subscribe(({ drawing: now, looking }) => {
+      if (now || looking) bench.dataset.settled = 'false';
     });
     return () => {
       unfollow();

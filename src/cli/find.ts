@@ -18,6 +18,8 @@ export async function runFind(args: string[]): Promise<object> {
       'least-per-band': { type: 'string' },
       rule: { type: 'string' },
       rare: { type: 'string' },
+      lean: { type: 'string' },
+      care: { type: 'string' },
       seconds: { type: 'string' },
       seed: { type: 'string' },
       must: { type: 'string', multiple: true },

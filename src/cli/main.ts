@@ -16,13 +16,13 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   relief  --image F --rack R.csv --stack S.json --out DIR
           [--width-mm 100] [--sample-mm 0.2] [--rule tone|closest|flat] [--least-layers 3]
           [--calm 0] [--nozzle-mm 0.4] [--smooth] [--all-formats] [--base 3x0.24]
-          [--edits E.json]
+          [--lean 0] [--edits E.json]
           [--border-mm W [--border-layers N]] [--corner-mm R] [--holes X,Y,DIAMETER[;...]]
           [--plate rectangle|rounded|circle|own [--plate-margin-mm 3] [--plate-layers N]]
   relief  PROJECT.strata --out DIR [--all-formats]
   find    --image F --rack R.csv --out S.json [--max-swaps 4] [--max-layers 30]
           [--rule closest|tone] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
-          [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
+          [--lean 0] [--care 1] [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
           [--importance MASK] [--edits E.json]
   wedge fit READINGS.csv
   mesh check FILE.stl|FILE.3mf

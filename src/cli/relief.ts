@@ -2,7 +2,7 @@ import { parseArgs } from 'node:util';
 import { digestBytes } from '#core/base/stamp.ts';
 import { editsDigest } from '#core/edit/edits-digest.ts';
 import { frameOfEdits } from '#core/edit/frame.ts';
-import { coloursOfRamp } from '#core/heights/closest.ts';
+import { coloursOfRamp, MOST_LEAN } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
 import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
@@ -42,6 +42,7 @@ const PICTURE_OPTIONS = {
   'sample-mm': { type: 'string' },
   'detail-mm': { type: 'string' },
   rule: { type: 'string' },
+  lean: { type: 'string' },
   'least-layers': { type: 'string' },
   calm: { type: 'string' },
   'nozzle-mm': { type: 'string' },
@@ -72,13 +73,19 @@ function ruleOf(
   filaments: FilamentTable,
   artwork: SampledArtwork,
   calming: Pick<HeightRule, 'calm' | 'smallestMm'>,
+  lean: number,
 ): HeightRule {
   const ramp = rampOfStack(stack, filaments);
   switch (kind) {
     case 'tone':
       return { kind, tone: PLAIN_TONE, ...calming };
     case 'closest':
-      return { kind, colours: coloursOfRamp(ramp), ...calming };
+      return {
+        kind,
+        colours: coloursOfRamp(ramp),
+        ...(lean > 0 ? { lean: { price: lean, tone: PLAIN_TONE } } : {}),
+        ...calming,
+      };
     case 'flat': {
       const tops = bandTops(bandEnds(stack.bands), ramp);
       return { kind, flat: flatOfPicture(artwork.cells(), tops.length, tops), ...calming };
@@ -103,6 +110,9 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
     throw new BadInput('--smooth is for flat areas alone. Add --rule flat, or leave it out.');
   if (values['sample-mm'] !== undefined && values['detail-mm'] !== undefined)
     throw new BadInput('--sample-mm and --detail-mm are the same. Give one of them.');
+  const lean = numberOption(values.lean, 'lean', 0, 0, MOST_LEAN);
+  if (lean > 0 && kind !== 'closest')
+    throw new BadInput('--lean is for closest blend alone. Add --rule closest, or leave it out.');
   const calm = numberOption(values.calm, 'calm', 0, 0, 1);
   const nozzleMm = numberOption(values['nozzle-mm'], 'nozzle-mm', 0.4, 0, 10);
   const widthMm = numberOption(
@@ -141,7 +151,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
   await plan.prepare(recipe);
   // Without calm every sample gets just what the rule says; islands go with calm.
   const calming = { calm, smallestMm: calm > 0 ? nozzleMm : 0 };
-  const rule = ruleOf(kind, stack, filaments, plan.artwork({ ...samples, recipe }), calming);
+  const rule = ruleOf(kind, stack, filaments, plan.artwork({ ...samples, recipe }), calming, lean);
   const smoothMm = values.smooth === true ? smoothMmOf(nozzleMm) : undefined;
   const stamp = stampOfExport({
     artworkDigest: digestBytes(bytes),

@@ -31,6 +31,10 @@ export interface LiveState {
   readonly heights: HeightMap | null;
   /** What these heights were asked with; null until the first ones are there. */
   readonly request: ReliefRequest | null;
+  /** How natural the relief is; see `naturalness`. Null before the first heights, and where it means nothing. */
+  readonly natural: number | null;
+  /** Colour error of these heights, by a fast formula, until `difference` is there; null where it is, and where it is not known. */
+  readonly roughError: number | null;
   /** Shown samples at each height. */
   readonly counts: Uint32Array | null;
   /** How far what is printed reaches, in shown samples; null until the first heights are there. */
@@ -102,6 +106,8 @@ export function followDocument(
     ramp: rampOf(first),
     heights: null,
     request: null,
+    natural: null,
+    roughError: null,
     counts: null,
     extent: null,
     edges: null,
@@ -171,7 +177,7 @@ export function followDocument(
         )
         .then(async ({ difference }) => {
           if (abort.signal.aborted) return;
-          store.setState({ difference });
+          store.setState({ difference, roughError: null });
           const {
             print: { lineMm },
           } = document;
@@ -205,13 +211,15 @@ export function followDocument(
     heightsAbort = request.quickEdits ? undefined : { abort, recipe: request.recipe?.key ?? '' };
     worker
       .run('heights', request, abort)
-      .then(({ heights, counts, edges, extent }) => {
+      .then(({ heights, counts, edges, extent, natural, roughError }) => {
         const { shown } = store.getState();
         const same = JSON.stringify(shown) === JSON.stringify(grid);
         if (!stopped)
           store.setState({
             heights,
             request,
+            natural,
+            roughError,
             counts,
             edges,
             extent,

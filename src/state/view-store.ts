@@ -112,6 +112,8 @@ export interface ViewState {
   readonly solid: SolidLook;
   /** What the view shows is not on the screen yet: the solid is loaded and drawn apart from the other pictures. */
   readonly drawing: boolean;
+  /** A first stack is being looked for. */
+  readonly looking: boolean;
   /** Device pixels per millimetre of this screen, as measured with a card; null while unknown. */
   readonly screenPixelsPerMm: number | null;
   /** The dialog that measures the screen is open. */
@@ -160,6 +162,7 @@ export function createViewStore(): ViewStore {
     brush: null,
     showFine: false,
     drawing: false,
+    looking: false,
     solid: { stretch: 3, wireframe: false, resets: 0 },
     light: USUAL_LIGHT,
     zoom: null,

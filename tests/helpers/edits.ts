@@ -207,6 +207,7 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
       })
       .map(height.setToneCurve),
     reverseTone: fc.boolean().map(height.reverseTone),
+    setLean: wild.map(height.setLean),
     setCalm: wild.map(height.setCalm),
     setSmallestIsland: wild.map(height.setSmallestIsland),
     toggleEndBand: index.map((i) =>
@@ -299,6 +300,15 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
     goBackTo: fc.constant(
       project.goBackTo({ id: 'v', name: 'v', createdAt: 0, thumbnail: null, document: first }),
     ),
+    takeFirst: fc
+      .tuple(bands, fc.boolean())
+      .map(([found, flat]) =>
+        project.takeFirst(
+          { bands: found, meanDeltaE: 1, price: 1, mostSwaps: 5, lean: 15, tone: null } as never,
+          Object.values(FILAMENTS),
+          flat ? [{ colour: '#336699', layers: 3 }] : [],
+        ),
+      ),
     takeSuggestion: fc.tuple(bands, fc.boolean()).map(([found, tone]) =>
       project.takeSuggestion(
         {
@@ -306,6 +316,7 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
           meanDeltaE: 1,
           price: 1,
           mostSwaps: 5,
+          lean: tone ? 0 : 6,
           tone: tone
             ? [
                 { lightness: 10, position: 0 },

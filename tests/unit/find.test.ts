@@ -18,7 +18,7 @@ import { Judge } from '#core/find/judge.ts';
 import { limitsOf, type FindRequest } from '#core/find/request.ts';
 import { makeRandom } from '#core/base/random.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
-import { curvePosition } from '#core/heights/tone.ts';
+import { curvePosition, PLAIN_TONE, placesOfTone, tonePosition } from '#core/heights/tone.ts';
 import { opticsOf } from '#core/stack/filament.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
@@ -188,6 +188,69 @@ describe('pricing stacks', () => {
       }
     });
 
+  it('leaning: is the least of difference and price of place, at any total height, and tells the difference apart', () => {
+    const cells = mergeCells(CELLS);
+    const clusters = cellsAsClusters(cells, cellWeights(cells.count));
+    const tone = { ...PLAIN_TONE, blackPoint: 20, whitePoint: 85, midpoint: 40 };
+    const lean = { price: 15, places: placesOfTone(tone) };
+    const options = { rule: 'closest' as const, leastLayers: 3, mostBands: 6, lean };
+    const kept = new StackEvaluator(clusters, RACK.map(opticsOf), USUAL_GRID, options);
+    const random = makeRandom(7);
+    const draft = makeDraft(6);
+    for (let n = 0; n < 60; n += 1) {
+      const keep = n % 2 === 0 ? 0 : Math.min(2, draft.count);
+      draft.count = keep + 1 + random.below(3);
+      for (let i = keep; i < draft.count; i += 1) {
+        draft.filament[i] = random.below(RACK.length);
+        draft.layers[i] = 3 + random.below(6);
+      }
+      const bands = [...draft.filament.subarray(0, draft.count)].map((filament, i) => ({
+        filamentId: RACK[filament]?.id ?? '',
+        layers: draft.layers[i] ?? 0,
+      }));
+      const ramp = rampOfStack({ grid: USUAL_GRID, bands }, FILAMENTS);
+      const least = Math.min(3, ramp.length);
+      let [price, error] = [0, 0];
+      clusters.weight.forEach((share, k) => {
+        const own = [0, 1, 2].map((i) => clusters.lab[3 * k + i] ?? 0) as [number, number, number];
+        const aim = tonePosition(tone, own[0]);
+        const costs = ramp.slice(least - 1).map(({ lab }, i) => {
+          const difference = ciede2000(own, lab);
+          const place = (i + 0.5) / (ramp.length - least + 1);
+          return { difference, cost: difference + 15 * Math.abs(place - aim) };
+        });
+        const best = costs.reduce((a, b) => (b.cost < a.cost ? b : a));
+        price += share * best.cost;
+        error += share * best.difference;
+      });
+      expect(kept.price(draft)).to.be.closeTo(price, 0.3);
+      // Where two heights cost about the same, the other one may be taken.
+      expect(kept.error).to.be.closeTo(error, 0.8);
+    }
+  });
+
+  it('care: each difference counts by its square', () => {
+    const cells = mergeCells(CELLS);
+    const clusters = cellsAsClusters(cells, cellWeights(cells.count));
+    const options = { rule: 'closest' as const, leastLayers: 3, mostBands: 4, care: 2 };
+    const evaluator = new StackEvaluator(clusters, RACK.map(opticsOf), USUAL_GRID, options);
+    const draft = makeDraft(4);
+    draft.filament.set([0, 2]);
+    draft.layers.set([4, 5]);
+    draft.count = 2;
+    const bands = [0, 2].map((filament, i) => ({
+      filamentId: RACK[filament]?.id ?? '',
+      layers: [4, 5][i] ?? 0,
+    }));
+    const ramp = rampOfStack({ grid: USUAL_GRID, bands }, FILAMENTS).slice(2);
+    let sum = 0;
+    clusters.weight.forEach((share, k) => {
+      const own = [0, 1, 2].map((i) => clusters.lab[3 * k + i] ?? 0) as [number, number, number];
+      sum += share * Math.min(...ramp.map(({ lab }) => ciede2000(own, lab))) ** 2;
+    });
+    expect(evaluator.price(draft) / sum).to.be.closeTo(1, 0.03);
+  });
+
   it('clusters keep the whole weight and the mean colour, darkest first', () => {
     const weights = cellWeights(CELLS.count);
     const { lab, weight } = clusterCells(CELLS, weights, 16);
@@ -225,6 +288,18 @@ describe('finding a stack', () => {
       const found = curve.at(-1)?.bands ?? [];
       expect(longPrice(found, rule)).to.be.at.most(best * (rule === 'tone' ? 1.02 : 1.005) + 0.05);
     }).timeout(300_000);
+
+  it('a lean makes the price larger, the error too, and the request counts in every part of the search', () => {
+    const lean = { price: 30, places: placesOfTone(PLAIN_TONE) };
+    const free = answerOf({ seconds: 0.2 }).curve.at(-1) ?? expect.fail();
+    const leaning = answerOf({ seconds: 0.2, lean }).curve.at(-1) ?? expect.fail();
+    expect(leaning.price).to.be.above(leaning.meanDeltaE);
+    expect(leaning.meanDeltaE).to.be.at.least(free.meanDeltaE - 0.05);
+    const caring = answerOf({ seconds: 0.2, care: 2 }).curve.at(-1) ?? expect.fail();
+    // What is told is the mean over all colours, whatever the search weighs.
+    expect(caring.meanDeltaE).to.be.at.least(free.meanDeltaE - 0.05);
+    expect(caring.price).to.be.above(caring.meanDeltaE);
+  });
 
   it('the same request gives the same answer; another seed may not', () => {
     const one = answerOf();
@@ -427,7 +502,8 @@ describe('finding a stack', () => {
       meanDeltaE,
       price: meanDeltaE,
       whenOff: [0, 0] as const,
-      tone: null, lean: 0,
+      tone: null,
+      lean: 0,
     });
     const merged = mergeCurves([
       [stack(0, 9), stack(1, 5), stack(2, 4)],

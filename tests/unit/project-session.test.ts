@@ -50,6 +50,7 @@ function surroundings() {
     },
     tell: (text: string) => told.push(text),
     tellTrouble: (error: Error) => told.push(error.message),
+    onFresh: () => undefined,
     onClosed: () => {
       around.closed += 1;
     },

@@ -34,6 +34,8 @@ export interface TakenIn {
   readonly loaded: LoadedArtwork;
   readonly document: ProjectDocument;
   readonly versions?: readonly PackedVersion[] | undefined;
+  /** A stack is to be looked for: nothing was chosen yet. */
+  readonly isFresh?: boolean;
 }
 
 /**

@@ -43,6 +43,8 @@ export interface Surroundings {
   readonly tellTrouble: (error: Error) => void;
   /** A project was closed; its last thumbnail is on the way into the library. */
   readonly onClosed: () => void;
+  /** A project of a new picture is open, with nothing chosen for it yet. */
+  readonly onFresh: (project: OpenProject) => void;
   /** Decodes a picture in a worker of its own. */
   readonly load: typeof loadArtwork;
 }
@@ -94,11 +96,18 @@ export class ProjectSession {
     name: string,
     make: (options: JobOptions, house: House) => Promise<TakenIn>,
   ): Promise<void> {
+    let fresh = false;
     await this.openWith(
       { name, refused: (reason) => `${name}: ${reason}` },
       async (options) => {
         const house = await readHouse(this.library);
-        const { loaded, document: first, versions: packed = [] } = await make(options, house);
+        const {
+          loaded,
+          document: first,
+          versions: packed = [],
+          isFresh,
+        } = await make(options, house);
+        fresh = isFresh === true;
         try {
           const id = freshId();
           const versions = packed.map((one) => ({ ...one, id: freshId(), thumbnail: null }));
@@ -112,8 +121,9 @@ export class ProjectSession {
         }
       },
       // At once: a screen that saw the project without its address would close it again.
-      ({ id }) => {
-        this.around.go(id, false);
+      (project) => {
+        this.around.go(project.id, false);
+        if (fresh) this.around.onFresh(project);
       },
     );
   }

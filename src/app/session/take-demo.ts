@@ -27,14 +27,15 @@ export async function takeDemo(
           newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments())
         : newProject(picture, rack);
       const version = DEMO_VERSIONS[file];
-      if (!version) return { loaded, document };
+      const isFresh = demo === null;
+      if (!version) return { loaded, document, isFresh };
       const artwork = { ...document.artwork, edits: [...version.edits] };
       const edited = {
         name: version.name,
         createdAt: Date.now(),
         document: { ...document, artwork },
       };
-      return { loaded, document, versions: [edited] };
+      return { loaded, document, versions: [edited], isFresh };
     });
   } catch (error) {
     session.setTrouble(

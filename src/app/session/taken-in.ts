@@ -76,7 +76,7 @@ export async function takeFile(session: ProjectSession, file: File): Promise<voi
         { duration: 10_000 },
       );
     const picture = { name: nameFromFile(file.name), ...incoming(file.name, loaded.opened) };
-    return { loaded, document: newProject(picture, rack) };
+    return { loaded, document: newProject(picture, rack), isFresh: true };
   });
 }
 

@@ -178,14 +178,16 @@ export function findStack(
   const curve: FoundStack[] = [];
   let all: FoundStack[] = [];
   for (let bands = 1; bands <= limits.mostBands; bands += 1) {
-    const last = finalists(fine.best(bands), bands === limits.mostBands ? 8 : 3);
+    const most = bands === limits.mostBands ? 8 : 3;
+    // The last look is by every colour: a short search cannot pay for many.
+    const last = finalists(fine.best(bands), looks < LEAST_FOR_BEAM ? 1 : most);
     const judged = last.map((found) => judge.judge(found)).sort((a, b) => a.price - b.price);
     const leader = last.find((found) => judge.judge(found) === judged[0]);
     // Weighed prices are not those over all colours: there the closer look has the last word.
     if (leader && !judge.weighted) {
-      const most = bands === limits.mostBands ? 16 : 4;
+      const steps = bands === limits.mostBands ? 16 : 4;
       const exactly = (found: Found): number => judge.exactly(found);
-      const settled = settle(leader, judge.close, exactly, limits, most, close.pause);
+      const settled = settle(leader, judge.close, exactly, limits, steps, close.pause);
       if (settled !== leader) judged.unshift(judge.judge(settled));
     }
     all = [...all, ...judged];

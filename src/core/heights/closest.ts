@@ -228,6 +228,25 @@ export function differencesOfCells(
   return costs;
 }
 
+/** Mean cost of heights over the samples of a picture; undefined where none is printed. `costs` as `differencesOfCells` has them. */
+export function meanOfCosts(
+  { cell, count }: ColourCells,
+  costs: Float32Array,
+  { data }: HeightMap,
+): number | undefined {
+  const stride = costs.length / count.length;
+  let sum = 0;
+  let printed = 0;
+  for (let i = 0; i < data.length; i += 1) {
+    const own = cell[i] as number;
+    const height = data[i] as number;
+    if (height === 0 || own >= count.length) continue;
+    sum += costs[own * stride + height] as number;
+    printed += 1;
+  }
+  return printed > 0 && Number.isFinite(sum) ? sum / printed : undefined;
+}
+
 /** How strongly heights by colour lean to where tone would have them. */
 export interface Lean {
   /** Price of standing a whole stack away from there, CIEDE2000; 0..{@link MOST_LEAN}. */

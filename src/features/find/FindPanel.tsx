@@ -2,6 +2,8 @@ import { clamp } from '#core/base/numbers.ts';
 import { Columns2, Wand2 } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
+import { MOST_LEAN } from '#core/heights/closest.ts';
+import { placesOfTone } from '#core/heights/tone.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { describeFindFault } from '../../platform/fault-words.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
@@ -40,6 +42,9 @@ const EFFORTS = [
 /** How much is looked at is a matter of the maker's patience: the last choice is the first of the next search. */
 const EFFORT = 'find-effort';
 
+/** Exponent of colour differences where small colours are cared for. */
+const CARE = 2;
+
 const ANY = '';
 
 /** Looks for the best order and heights from the filaments at hand; what is found is shown on the stage as it comes. */
@@ -55,7 +60,8 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const [rule, setRule] = useState<FindRequest['rule']>(
     present.heights.rule === 'tone' ? 'tone' : 'closest',
   );
-  const [rare, setRare] = useState(0);
+  const [lean, setLean] = useState(present.heights.closest.lean);
+  const [care, setCare] = useState(false);
   const [sturdy, setSturdy] = useState(false);
   const [effort, setEffort] = useState(
     () =>
@@ -74,7 +80,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const { progress, began, show, begin, halt, end } = useSearch((improve) => {
     const {
       stack: { bands },
-      heights: { leastLayers },
+      heights: { leastLayers, tone },
     } = documents.getState().document;
     const used = new Set(bands.map(({ filamentId }) => filamentId));
     const allowed = improve
@@ -98,7 +104,11 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       bottom: improve || bottom === ANY ? null : bottom,
       top: improve || top === ANY ? null : top,
       start: improve ? bands : null,
-      rare,
+      rare: 0,
+      care: care ? CARE : 1,
+      ...(rule === 'closest' && lean > 0
+        ? { lean: { price: lean, places: placesOfTone(tone) } }
+        : {}),
       sturdy,
       seconds: Number(effort),
       extra: rack.filter((one) => !allowed.includes(one) && wishes.get(one.id) !== 'never'),
@@ -182,6 +192,24 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
             }}
           />
         </div>
+        {rule === 'closest' ? (
+          <div className={styles.row}>
+            <span>Lean</span>
+            <RangeSlider
+              labels={['Lean of the search, from colour to relief']}
+              values={[lean]}
+              least={0}
+              greatest={MOST_LEAN}
+              step={1}
+              onChange={([value = 0]) => {
+                setLean(value);
+              }}
+            />
+            <span className="figures" data-testid="find-lean">
+              {lean === 0 ? 'colour alone' : `${lean} to relief`}
+            </span>
+          </div>
+        ) : null}
         <ImportanceTools />
         <details className={styles.more}>
           <summary>
@@ -197,17 +225,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
             <SelectField label="Highest filament" value={top} options={ends} onChange={setTop} />
           </div>
           <div className={styles.row}>
-            <span>Rare colours count</span>
-            <RangeSlider
-              labels={['Rare colours count']}
-              values={[Math.round(rare * 100)]}
-              least={0}
-              greatest={100}
-              step={10}
-              onChange={([value = 0]) => {
-                setRare(value / 100);
-              }}
-            />
+            <CheckField label="Care for small colours" checked={care} onChange={setCare} />
             <NumberField
               label="Layers a band"
               value={leastPerBand}

@@ -5,6 +5,7 @@ import { useDocument, useLive, useProject } from '../../state/project-context.ts
 import { REPEATS, SAME_FIELD } from '../../state/document-store.ts';
 import { addAim, changeAim, removeAim, toggleEndBand } from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
+import { LeanRow } from './LeanRow.tsx';
 import styles from './StackPanel.module.css';
 
 /** The height rule *Closest blend*: which bands heights may end in, and the aim colours that steer them. */
@@ -26,6 +27,7 @@ export function ClosestPanel() {
 
   return (
     <>
+      <LeanRow />
       <div className={styles.chips} role="group" aria-label="Bands that heights may end in">
         <span>Ends in</span>
         {bands.map(({ id }, i) => (

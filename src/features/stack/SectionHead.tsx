@@ -7,6 +7,7 @@ import { joinsWhen } from '../../state/document-store.ts';
 import { holdTotalHeight, scaleLayers } from '../../state/edits/band-edits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { MoodMenu } from './MoodMenu.tsx';
 import styles from './StackPanel.module.css';
 
 /** Above the section: its layers, and what is done to the whole stack. Follows the total, not every moved edge. */
@@ -40,6 +41,7 @@ export const SectionHead = memo(function SectionHead({ onFind }: { readonly onFi
           change(holdTotalHeight(!holdTotal));
         }}
       />
+      <MoodMenu />
       <Button
         look="main"
         icon={<Wand2 size={15} aria-hidden />}

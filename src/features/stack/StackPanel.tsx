@@ -4,6 +4,7 @@ import { bandLetter } from '#core/stack/stack.ts';
 import { putFilament, type FilamentPlace } from '../../state/edits/band-edits.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
+import { FoundNote } from './FoundNote.tsx';
 import { FilamentPicker } from './FilamentPicker.tsx';
 import { RackNews } from './RackNews.tsx';
 import { Section } from './Section.tsx';
@@ -33,6 +34,7 @@ export function StackPanel({ onFind }: { readonly onFind: () => void }) {
     <Panel>
       <RackNews />
       <QuietRulePanel />
+      <FoundNote onFind={onFind} />
       <SectionHead onFind={onFind} />
       <div className={styles.columns}>
         <span className="figures" aria-hidden>

@@ -20,6 +20,8 @@ const bodySchema = z.strictObject({
   'least-per-band': text,
   rule: text,
   rare: text,
+  lean: text,
+  care: text,
   seconds: z.coerce.number().min(0.01).max(MOST_SECONDS).default(1),
   seed: text,
   must: z.array(z.string()).optional(),

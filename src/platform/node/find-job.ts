@@ -9,7 +9,13 @@ import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
-import { GREATEST_CURVE_POINTS, LEAST_LAYERS } from '#core/heights/tone.ts';
+import { MOST_LEAN } from '#core/heights/closest.ts';
+import {
+  GREATEST_CURVE_POINTS,
+  LEAST_LAYERS,
+  PLAIN_TONE,
+  placesOfTone,
+} from '#core/heights/tone.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { BadInput, numberOption } from '../bad-input.ts';
@@ -29,6 +35,8 @@ export type FindOptions = Readonly<
       | 'least-per-band'
       | 'rule'
       | 'rare'
+      | 'lean'
+      | 'care'
       | 'seconds'
       | 'seed'
       | 'bottom'
@@ -74,6 +82,9 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     least: number,
     most: number,
   ): number => Math.round(numberOption(options[name], name, fallback, least, most));
+  const lean = numberOption(options.lean, 'lean', 0, 0, MOST_LEAN);
+  if (lean > 0 && rule !== 'closest')
+    throw new BadInput('--lean is for closest blend alone. Add --rule closest, or leave it out.');
   const mostLayers = whole('max-layers', 30, 1, MOST_FIND_LAYERS);
   const leastLayers = whole('least-layers', LEAST_LAYERS, 1, mostLayers);
   const rack = readRackCsv(source.rackCsv);
@@ -107,6 +118,8 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     must: options.must ?? [],
     bottom: options.bottom ?? null,
     top: options.top ?? null,
+    ...(lean > 0 ? { lean: { price: lean, places: placesOfTone(PLAIN_TONE) } } : {}),
+    care: numberOption(options.care, 'care', 1, 1, 3),
     rare: numberOption(options.rare, 'rare', 0, 0, 1),
     sturdy: options.sturdy === true,
     seconds: numberOption(options.seconds, 'seconds', 1, 0.01, 3600),

@@ -49,6 +49,8 @@ export const heightsSchema = z.object({
       meanDeltaE: z.number().min(0).max(200),
       /** The bands that were found: with others it says nothing. */
       bands: z.string().max(20_000),
+      /** It was looked for when the picture came, not asked for. */
+      first: z.boolean().optional(),
     })
     .nullable(),
   flat: z.object({

@@ -12,10 +12,17 @@ import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.t
 import { digestBytes } from '#core/base/stamp.ts';
 import { unpackStrata } from '#core/formats/project/strata-file.ts';
 import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
+import { differencesOfCells, meanOfCosts } from '#core/heights/closest.ts';
 import { differenceOf } from '#core/heights/difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
+import { naturalness } from '#core/heights/natural.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import { ReliefPlan, type ReliefRequest, type SampleRequest } from '#core/plan/relief-plan.ts';
+import {
+  ReliefPlan,
+  type ReliefRequest,
+  type SampledArtwork,
+  type SampleRequest,
+} from '#core/plan/relief-plan.ts';
 import type { Selection } from '#core/edit/artwork-edit.ts';
 import type { EditDesk } from '#core/edit/edit-desk.ts';
 
@@ -81,7 +88,13 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     heights: async (request, checkpoint) => {
       const heights = await heightsOf(request, checkpoint);
-      return { heights, ...measure(heights) };
+      const artwork = plan().artwork(request);
+      return {
+        heights,
+        ...measure(heights),
+        natural: naturalness(artwork.brightness, heights) ?? null,
+        roughError: roughErrorOf(artwork, heights, request),
+      };
     },
 
     difference: async ({ request, stack, filaments }, checkpoint) => {
@@ -175,6 +188,23 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     fineParts: async ({ request, lineMm }, checkpoint) =>
       findFineParts(await heightsOf(request, checkpoint), request.sampleMm, lineMm),
   };
+}
+
+/** What a rule that leans knows of the colour error without working it out anew. */
+function roughErrorOf(
+  artwork: SampledArtwork,
+  heights: HeightMap,
+  { rule, layers, leastLayers }: ReliefRequest,
+): number | null {
+  if (rule.kind !== 'closest' || !rule.lean) return null;
+  const cells = artwork.cells();
+  return (
+    meanOfCosts(
+      cells,
+      differencesOfCells(cells, rule.colours, Math.min(leastLayers, layers)),
+      heights,
+    ) ?? null
+  );
 }
 
 /** The jobs on edits, loaded with the first of them. */

@@ -84,6 +84,10 @@ export type ArtworkJobs = EditJobs & {
       readonly counts: Uint32Array;
       readonly edges: Uint32Array;
       readonly extent: PrintedExtent;
+      /** See `naturalness`; null where it means nothing. */
+      readonly natural: number | null;
+      /** Mean CIEDE2000 by the fast formula, where the rule has the differences at hand; otherwise null. */
+      readonly roughError: number | null;
     };
   };
   /** How far the print that a relief gives with a stack is from the artwork; null where nothing is printed. */

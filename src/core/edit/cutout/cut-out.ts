@@ -99,7 +99,8 @@ export function cutOutSubject(
   else if (plain) inside = outsideOfBackground(raster, plain);
   else inside = cutByColours(raster, settings, partOf(checkpoint, 0, 0.5));
   if (plain || selected) paintKnown(inside, width, height, settings, 1);
-  if (!settings.smallParts)
+  // A cut by colours had its small parts taken away on the smaller copy.
+  if (!settings.smallParts && (plain || selected))
     inside = withoutSmallParts(inside, width, height, SMALL_SHARE * width * height);
   checkpoint(0.55);
   const finer = Math.max(1, Math.sqrt((width * height) / FINE_PX));
@@ -184,7 +185,10 @@ function cutByColours(
           REFINED,
           partOf(checkpoint, 0.6, 0.9),
         );
-  return enlarged(inside, fine.width, fine.height, width, height);
+  const whole = settings.smallParts
+    ? inside
+    : withoutSmallParts(inside, fine.width, fine.height, SMALL_SHARE * fine.width * fine.height);
+  return enlarged(whole, fine.width, fine.height, width, height);
 }
 
 /** Sets of pixels at another size: read between four middles, so that the border has no steps. */

@@ -112,8 +112,7 @@ export function softEdge(
   checkpoint: Checkpoint,
 ): Uint8Array {
   const band = borderBand(inside, width, height, r);
-  let centres: Uint8Array = band;
-  for (let i = 0; i < r; i += 1) centres = widened(centres, width, height);
+  const centres = widened(band, width, height, r);
   const slot = new Int32Array(width * height).fill(-1);
   let count = 0;
   for (let i = 0; i < slot.length; i += 1) if (centres[i] === 1) slot[i] = count++;

@@ -7,6 +7,8 @@ const GAMMA = 50;
 const LAMBDA = 450;
 /** Rounds of fitting and cutting. */
 const ROUNDS = 4;
+/** Share of the pixels that changes sides in a round after which no more follow. */
+const STILL = 5e-4;
 
 /** What is known of a pixel beforehand. */
 export const UNKNOWN = 0;
@@ -144,9 +146,10 @@ export function cutScene(
   for (let round = 0; round < ROUNDS; round += 1) {
     checkpoint(round / ROUNDS);
     const next = cutOnce(scene, sides, present, undefined, checkpoint);
-    const same = next.every((side, i) => side === present[i]);
+    let moved = 0;
+    for (let i = 0; i < next.length; i += 1) if (next[i] !== present[i]) moved += 1;
     present = next;
-    if (same) break;
+    if (moved <= STILL * next.length) break;
     // A side without a pixel would make the next fit meaningless.
     if (!present.includes(1) || !present.includes(0)) break;
     sides = fitSides(scene, present);
@@ -187,7 +190,7 @@ export function borderBand(
   height: number,
   reach: number,
 ): Uint8Array {
-  let band = new Uint8Array(inside.length);
+  const band = new Uint8Array(inside.length);
   for (let y = 0; y < height; y += 1)
     for (let x = 0; x < width; x += 1) {
       const i = y * width + x;
@@ -200,23 +203,43 @@ export function borderBand(
       )
         band[i] = 1;
     }
-  for (let step = 1; step < reach; step += 1) band = widened(band, width, height);
-  return band;
+  return widened(band, width, height, reach - 1);
 }
 
-/** A set of pixels with their eight neighbours. */
-export function widened(from: Uint8Array, width: number, height: number): Uint8Array<ArrayBuffer> {
+/** A set of pixels with all within so many rows and columns of one of them. */
+export function widened(
+  from: Uint8Array,
+  width: number,
+  height: number,
+  by: number,
+): Uint8Array<ArrayBuffer> {
   const rows = new Uint8Array(from.length);
-  for (let y = 0; y < height; y += 1)
-    for (let x = 0, i = y * width; x < width; x += 1, i += 1)
-      rows[i] =
-        from[i] === 1 || (x > 0 && from[i - 1] === 1) || (x + 1 < width && from[i + 1] === 1)
-          ? 1
-          : 0;
+  for (let y = 0; y < height; y += 1) widenLine(from, rows, y * width, 1, width, by);
   const out = new Uint8Array(from.length);
-  for (let i = 0; i < out.length; i += 1)
-    out[i] = rows[i] === 1 || rows[i - width] === 1 || rows[i + width] === 1 ? 1 : 0;
+  for (let x = 0; x < width; x += 1) widenLine(rows, out, x, width, height, by);
   return out;
+}
+
+/** One line of {@link widened}: forwards from each pixel of the set, then backwards. */
+function widenLine(
+  from: Uint8Array,
+  to: Uint8Array,
+  start: number,
+  step: number,
+  count: number,
+  by: number,
+): void {
+  const last = start + (count - 1) * step;
+  for (let i = start, left = -1; i <= last; i += step) {
+    if (from[i] === 1) left = by;
+    if (left >= 0) to[i] = 1;
+    left -= 1;
+  }
+  for (let i = last, left = -1; i >= start; i -= step) {
+    if (from[i] === 1) left = by;
+    if (left >= 0) to[i] = 1;
+    left -= 1;
+  }
 }
 
 /** Takes islands and holes away that are smaller than a share of the picture; 1 is inside. The largest part always stays. */

@@ -23,7 +23,7 @@ export function solveMatte(
   unknown: Uint8Array,
   checkpoint: Checkpoint,
 ): void {
-  const touched = widened(unknown, width, height);
+  const touched = widened(unknown, width, height, 1);
   const windows: number[] = [];
   for (let y = 1; y < height - 1; y += 1)
     for (let x = 1; x < width - 1; x += 1)

@@ -4,6 +4,7 @@ import { makeRandom } from '../../base/random.ts';
 const PARTS = 5;
 /** Least variance along any axis, rule scale squared: flat colours must not become needles. */
 const VARIANCE_FLOOR = 4;
+const MOST_MEMBERS = 10_000;
 const SEED = 7;
 const ROUNDS = 6;
 
@@ -20,13 +21,13 @@ const NUMBERS = 10;
  * Fits five Gaussians with full covariance: cells by k-means, begun by k-means++ with a fixed seed.
  * Source: C. Rother, V. Kolmogorov, A. Blake, "GrabCut" (2004), section 3.1; D. Arthur and S. Vassilvitskii, "k-means++" (2007).
  * @param colours three numbers each in the rule scale
- * @param members which of them count; at most about 20,000 are looked at, evenly spread
+ * @param members which of them count; at most about {@link MOST_MEMBERS} are looked at, evenly spread
  */
 export function fitMixture(
   colours: Float32Array,
   members: readonly number[] | Int32Array,
 ): Mixture {
-  const step = Math.max(1, Math.floor(members.length / 20_000));
+  const step = Math.max(1, Math.floor(members.length / MOST_MEMBERS));
   const chosen: number[] = [];
   for (let i = 0; i < members.length; i += step) chosen.push(members[i] as number);
   if (chosen.length === 0) return { cost: () => 0 };

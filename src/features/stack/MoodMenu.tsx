@@ -1,0 +1,46 @@
+import { SwatchBook } from 'lucide-react';
+import { toast } from 'sonner';
+import { chooseForMood, MOODS, type Mood } from '#core/stack/moods.ts';
+import { useProject } from '../../state/project-context.ts';
+import { Menu } from '../../ui/Menu.tsx';
+
+const NAMES: Readonly<Record<Mood, string>> = {
+  greys: 'Greys',
+  warm: 'Warm',
+  sea: 'Sea',
+  woods: 'Woods',
+  night: 'Night',
+  blossom: 'Blossom',
+};
+
+/** Begins the stack from a mood that is made of the maker's own rack; what is missing for it is named. */
+export function MoodMenu() {
+  const project = useProject();
+  const begin = async (mood: Mood): Promise<void> => {
+    const { filaments } = chooseForMood(mood, project.rack);
+    const { beginWell } = await import('../../state/first-stack.ts');
+    project.views.setState({ looking: true });
+    const taken = await beginWell(project, filaments);
+    project.views.setState({ looking: false });
+    if (!taken) toast('The stack was changed in the meantime, so it stays as it is.');
+  };
+  return (
+    <Menu
+      label="Begin from a mood"
+      trigger={<SwatchBook size={16} aria-hidden />}
+      items={() =>
+        MOODS.map((mood) => {
+          const { filaments, missing } = chooseForMood(mood, project.rack);
+          const what = missing.length > 0 ? `; wants ${missing.join(', ')}` : '';
+          return {
+            text: `${NAMES[mood]}: ${filaments.length} of yours${what}`,
+            icon: <SwatchBook size={15} aria-hidden />,
+            onSelect: () => {
+              void begin(mood);
+            },
+          };
+        })
+      }
+    />
+  );
+}

@@ -1,0 +1,197 @@
+import { expect } from 'chai';
+import { Key } from 'selenium-webdriver';
+import { gatherColours } from '#core/artwork/colour-cells.ts';
+import { measureBrightness } from '#core/artwork/brightness.ts';
+import { coloursOfRamp } from '#core/heights/closest.ts';
+import { paintPrint } from '#core/heights/height-map.ts';
+import { heightsByRule } from '#core/heights/height-rules.ts';
+import { naturalness } from '#core/heights/natural.ts';
+import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import { USUAL_GRID } from '#core/stack/layer-grid.ts';
+import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { demoFilaments, expectDemo } from '../helpers/demo.ts';
+import { fixture } from '../helpers/pictures.ts';
+import { inSlice } from '../helpers/slices.ts';
+import {
+  axeFaults,
+  chooseFrom,
+  find,
+  findButton,
+  findCss,
+  goes,
+  middleOf,
+  readCanvas,
+  settled,
+  startSession,
+  until,
+  upload,
+  type Session,
+} from './browser.ts';
+import { begin, openDemo, openWhole } from './fixtures.ts';
+import { Bench } from './pages/bench.ts';
+import { FindPanel } from './pages/find-panel.ts';
+
+const PLACES = [
+  [0.3, 0.3],
+  [0.5, 0.62],
+  [0.7, 0.45],
+  [0.86, 0.8],
+  [0.12, 0.55],
+] as const;
+
+describe('heights between colour and relief', function () {
+  this.timeout(300_000);
+  let session: Session;
+  let bench: Bench;
+
+  before(async () => {
+    session = await startSession();
+    bench = new Bench(session);
+  });
+  after(async () => {
+    await session.close();
+  });
+
+  const figures = async (): Promise<[error: number, natural: number]> => {
+    const text = await (await find(session.driver, 'lean-figures')).getText();
+    const [, error = 'NaN', natural = 'NaN'] =
+      /error ([\d.]+)\s+natural (-?[\d.]+)/.exec(text) ?? [];
+    return [Number(error), Number(natural)];
+  };
+  const slider = () => findCss(session.driver, '[aria-label="Lean from colour to relief"]');
+
+  it('a dropped photo comes with a first stack, calmed; one undo goes back to the greys', async () => {
+    const { driver, address } = session;
+    await begin(session);
+    await driver.get(address);
+    await upload(session, fixture('s24_cat.webp'));
+    const note = await find(driver, 'first-stack');
+    await settled(driver);
+    expect(await note.getText()).to.match(/A first stack: [234] of your filaments/);
+    expect(await (await slider()).getAttribute('aria-valuenow')).to.equal('15');
+    const own = await bench.settledError();
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await bench.undo();
+    await goes(driver, '[data-testid=first-stack]');
+    await settled(driver);
+    await findCss(driver, '[data-testid=choice-tone][data-state=on]');
+    const greys = await bench.settledError();
+    expect(own).to.be.below(0.55 * greys);
+  });
+
+  it('flat art begins with flat areas, each colour with a filament of its own', async () => {
+    const { driver, address } = session;
+    await begin(session);
+    await driver.get(address);
+    await (await findButton(driver, 'Begin with Dome badge')).click();
+    expect(await (await find(driver, 'first-stack')).getText()).to.contain('flat colours');
+    await settled(driver);
+    expect(await bench.settledError()).to.be.below(6);
+    await findCss(driver, '[data-testid=choice-flat][data-state=on]');
+  });
+
+  it('a mood of the own rack is one step, and names what it has', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    const before = await bench.settledError();
+    await chooseFrom(driver, 'Begin from a mood', 'Greys: 7 of yours');
+    await find(driver, 'first-stack');
+    await settled(driver);
+    expect(await bench.settledError()).to.not.equal(before);
+    await bench.undo();
+    await goes(driver, '[data-testid=first-stack]');
+    expect(await bench.settledError()).to.equal(before);
+  });
+
+  it("the slider trades colour for relief while it is dragged; its print is the core's, pixel for pixel", async () => {
+    const { driver } = session;
+    await openWhole(session, 'Veil nebula', 'stack', {
+      change: inSlice('heights', {
+        rule: 'closest',
+        closest: { bandIds: null, aims: [], lean: 0 },
+        calm: 0.4,
+      }),
+    });
+    const [colourAlone, unnatural] = await figures();
+    const thumb = await slider();
+    const { x, y } = await middleOf(thumb);
+    const track = 250;
+    await driver
+      .actions()
+      .move({ x: Math.round(x), y: Math.round(y) })
+      .press()
+      .move({ x: Math.round(x) + track / 2, y: Math.round(y), duration: 60 })
+      .perform();
+    try {
+      await until(
+        driver,
+        async () => (await figures())[1] > unnatural + 0.05,
+        'the relief is more natural while the hand is down',
+      );
+    } finally {
+      await driver.actions().release().perform();
+    }
+    await settled(driver);
+    expect((await figures())[0]).to.be.above(colourAlone);
+    await thumb.sendKeys(Key.END);
+    await settled(driver);
+    expect(await thumb.getAttribute('aria-valuenow')).to.equal('30');
+    await (await findCss(driver, '[aria-label="15: both"]')).click();
+    await settled(driver);
+    const [, natural] = await figures();
+    const { pixels, width, height } = await readCanvas(driver, 'print-canvas', PLACES);
+    const demo = await expectDemo('veil-nebula', width, height);
+    const ramp = rampOfStack({ grid: USUAL_GRID, bands: demo.bands }, demoFilaments());
+    const rule = {
+      kind: 'closest' as const,
+      colours: coloursOfRamp(ramp),
+      lean: { price: 15, tone: demo.rule },
+      calm: 0.4,
+      smallestMm: 0.4,
+    };
+    const brightness = measureBrightness(demo.samples);
+    const limits = { layers: ramp.length, leastLayers: 3, sampleMm: 150 / width };
+    const artwork = { brightness, cells: () => gatherColours(demo.samples) };
+    const { heights } = partDiagonals(heightsByRule(artwork, rule, limits));
+    const { data } = paintPrint(heights, ramp);
+    PLACES.forEach(([px, py], i) => {
+      const at = 4 * (Math.floor(py * height) * width + Math.floor(px * width));
+      expect(pixels[i]).to.deep.equal([...data.subarray(at, at + 4)]);
+    });
+    expect(natural).to.be.closeTo(naturalness(brightness, heights) ?? 9, 0.006);
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+  });
+
+  it('a rule that the stack was not found for says what that costs, and finds again', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Veil nebula', 'stack', {
+      change: inSlice('heights', {
+        rule: 'closest',
+        closest: { bandIds: null, aims: [], lean: 6 },
+      }),
+      findEffort: '1',
+    });
+    const panel = new FindPanel(session);
+    await panel.open();
+    expect(await (await find(driver, 'find-lean')).getText()).to.equal('6 to relief');
+    await panel.ended();
+    await (await findButton(driver, 'Use the stack with 4 swaps')).click();
+    await settled(driver);
+    expect(await driver.findElements({ css: '[data-testid=found-for]' })).to.have.length(0);
+    await bench.choose('tone');
+    await settled(driver);
+    const note = await find(driver, 'found-for');
+    await until(
+      driver,
+      async () => /lean of 6.*colour error of \d.*\(\+\d/s.test(await note.getText()),
+      'it says what tone costs',
+    );
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await (await findButton(driver, 'Find again')).click();
+    await find(driver, 'find-state');
+    await (await findButton(driver, 'Close')).click();
+    // With another stack it is not said any more.
+    await (await find(driver, 'edge-B')).sendKeys(Key.ARROW_UP);
+    await goes(driver, '[data-testid=found-for]');
+  });
+});
