@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui';
 import { TriangleAlert } from 'lucide-react';
-import { useDeferredValue, type ReactNode } from 'react';
+import { lazy, type ReactNode, Suspense, useDeferredValue } from 'react';
 import { estimateTime, estimateUse } from '#core/schedule/estimate.ts';
 import { describePace } from '#core/schedule/words.ts';
 import { paceOf } from '../state/project-export.ts';
@@ -13,6 +13,11 @@ import { useDocument, useLive, usePieceSize } from '../state/project-context.ts'
 import styles from './Ledger.module.css';
 import { useNotices } from './use-notices.ts';
 import { describeNotice } from './words.ts';
+
+/** Worked out, and loaded, when it is looked at. */
+const ErrorDetails = lazy(async () => ({
+  default: (await import('./ErrorDetails.tsx')).ErrorDetails,
+}));
 
 interface FigureProps {
   readonly value: string;
@@ -30,7 +35,13 @@ function Figure({ value, caption, testId, children }: FigureProps) {
         <span className={styles.caption}>{caption}</span>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className={styles.explain} side="top" sideOffset={6} align="start">
+        <Popover.Content
+          className={styles.explain}
+          aria-label={caption}
+          side="top"
+          sideOffset={6}
+          align="start"
+        >
           {children}
         </Popover.Content>
       </Popover.Portal>
@@ -136,8 +147,9 @@ export function Ledger() {
         caption="colour error"
         testId="ledger-error"
       >
-        Mean CIEDE2000 between artwork and predicted print. 1 is just noticeable side by side; below
-        6 looks alike.
+        <Suspense>
+          <ErrorDetails />
+        </Suspense>
       </Figure>
       <span className={styles.spacer} />
       {notices.length > 0 ? (
@@ -147,7 +159,13 @@ export function Ledger() {
             {notices.length} {notices.length === 1 ? 'notice' : 'notices'}
           </Popover.Trigger>
           <Popover.Portal>
-            <Popover.Content className={styles.explain} side="top" sideOffset={6} align="end">
+            <Popover.Content
+              className={styles.explain}
+              aria-label="Notices"
+              side="top"
+              sideOffset={6}
+              align="end"
+            >
               <ul className={styles.list}>
                 {notices.map((notice, i) => (
                   <li key={i}>{describeNotice(notice, nameOf)}</li>

@@ -1,4 +1,5 @@
 import { USUAL_LIGHT, type LampLight } from '#core/heights/lamp.ts';
+import type { Difference } from '#core/heights/difference.ts';
 import type { Mark } from '#core/artwork/importance.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 
@@ -120,6 +121,10 @@ export interface ViewState {
   readonly measuringScreen: boolean;
   /** What is finer than one printed line is marked over the picture. */
   readonly showFine: boolean;
+  /** From where the difference is seen, mm; 0 is side by side. */
+  readonly seenFromMm: number;
+  /** The difference as it is seen from there, once it is worked out. */
+  readonly seenDifference: Difference | null;
   /** The importance brush in hand; null while the pointer moves the picture. */
   readonly brush: Brush | null;
   /** Lamp and room of the lamp view. */
@@ -159,6 +164,8 @@ export function createViewStore(): ViewStore {
     },
     screenPixelsPerMm: null,
     measuringScreen: false,
+    seenFromMm: 0,
+    seenDifference: null,
     brush: null,
     showFine: false,
     drawing: false,

@@ -3,7 +3,8 @@ import { gatherColours } from '#core/artwork/colour-cells.ts';
 import { measureBrightness } from '#core/artwork/brightness.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import { ciede2000 } from '#core/colour/ciede2000.ts';
-import { labOfBytes, labOfLinear } from '#core/colour/lab.ts';
+import { labOfBytes, labOfLinear, labOfXyz, linearOfLab } from '#core/colour/lab.ts';
+import { WHITE_D65, xyzOfLinear } from '#core/colour/xyz.ts';
 import { linearOfOklab, oklabOfLinear } from '#core/colour/oklab.ts';
 import { linearOfBytes, parseHex } from '#core/colour/srgb.ts';
 import { calmHeights, islandSamples, withoutIslands } from '#core/heights/calm.ts';
@@ -16,7 +17,13 @@ import {
   onlyBands,
 } from '#core/heights/closest.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
-import { differenceOf, DIFFERENCE_STEPS, NO_DIFFERENCE } from '#core/heights/difference.ts';
+import {
+  differenceOf,
+  DIFFERENCE_STEPS,
+  NO_DIFFERENCE,
+  rarestDifference,
+} from '#core/heights/difference.ts';
+import { seenDifferenceOf } from '#core/heights/seen-difference.ts';
 import { bandTops, flatOfPicture, reduceColours } from '#core/heights/flat.ts';
 import { heightsByRule } from '#core/heights/height-rules.ts';
 import { differenceColour, heightShades } from '#core/heights/shades.ts';
@@ -319,6 +326,74 @@ describe('difference', () => {
     expect(found.mean).to.equal(meanColourError(picture, heights, RAMP));
     expect(found.percentile95).to.be.above(found.mean);
     expect(differenceOf(picture, mapOf([0, 0, 0, 0]), RAMP)).to.equal(undefined);
+  });
+
+  it('seen from a distance: fine patterns melt into their mean, as the long way of blurring has it', () => {
+    const [width, height] = [18, 14];
+    const random = randomFrom(9);
+    const art = painting(width, height, 6);
+    const map = {
+      width,
+      height,
+      data: Uint8Array.from({ length: width * height }, (_, i) =>
+        i % 13 === 0 ? 0 : 1 + Math.floor(RAMP.length * random()),
+      ),
+    };
+    const [sampleMm, distanceMm] = [0.4, 700];
+    const planes = (of: (i: number) => readonly [number, number, number]) =>
+      Array.from({ length: width * height }, (_, i) => {
+        const [x, y, z] = xyzOfLinear(of(i));
+        return [y, x / WHITE_D65[0] - y, z / WHITE_D65[2] - y];
+      });
+    const own = planes((i) =>
+      linearOfBytes([art.data[4 * i] ?? 0, art.data[4 * i + 1] ?? 0, art.data[4 * i + 2] ?? 0]),
+    );
+    const print = planes((i) => linearOfLab(RAMP[(map.data[i] ?? 1) - 1]?.lab ?? [0, 0, 0]));
+    const printed = (i: number): boolean => (map.data[i] ?? 0) > 0 && art.data[4 * i + 3] === 255;
+    const blurredAt = (of: number[][], i: number): [number, number, number] => {
+      const [y, x, z] = [0.02, 0.05, 0.05].map((degrees, c) => {
+        const sd = (distanceMm * Math.tan((degrees * Math.PI) / 180)) / sampleMm;
+        let [sum, weight] = [0, 0];
+        for (let k = 0; k < of.length; k += 1) {
+          const dx = (k % width) - (i % width);
+          const dy = Math.floor(k / width) - Math.floor(i / width);
+          if (!printed(k) || Math.max(Math.abs(dx), Math.abs(dy)) > Math.ceil(3 * sd)) continue;
+          const g = Math.exp(-(dx * dx + dy * dy) / (2 * sd * sd));
+          sum += g * (of[k]?.[c] ?? 0);
+          weight += g;
+        }
+        return sum / weight;
+      }) as [number, number, number];
+      return [(x + y) * WHITE_D65[0], y, (z + y) * WHITE_D65[2]];
+    };
+    let [sum, count] = [0, 0];
+    for (let i = 0; i < width * height; i += 1)
+      if (printed(i)) {
+        sum += ciede2000(labOfXyz(blurredAt(own, i)), labOfXyz(blurredAt(print, i)));
+        count += 1;
+      }
+    const seen = seenDifferenceOf(art, map, RAMP, sampleMm, distanceMm);
+    expect(seen?.mean).to.be.closeTo(sum / count, 2e-3);
+    expect(seen?.mean).to.be.below(differenceOf(art, map, RAMP)?.mean ?? 0);
+    expect(seen?.map.data[0]).to.equal(NO_DIFFERENCE);
+    const nothing = mapOf([0, 0, 0, 0]);
+    expect(seenDifferenceOf(picture, nothing, RAMP, 0.2, 500)).to.equal(undefined);
+  });
+
+  it('the rarest colours: the mean over the samples whose colours are seldom', () => {
+    // 57 samples of one colour, and three of others: the rarest 5 % are those three.
+    const data = new Uint8ClampedArray(4 * 60);
+    for (let i = 0; i < 60; i += 1)
+      data.set(i < 57 ? [200, 200, 200, 255] : [250 - 40 * (i - 56), 0, 60 * (i - 56), 255], 4 * i);
+    const art = { width: 60, height: 1, data };
+    const map = { width: 60, height: 1, data: new Uint8Array(60).fill(8) };
+    const told = differenceOf(art, map, RAMP);
+    if (!told) throw new Error('nothing printed');
+    const three = [57, 58, 59].map((i) => (told.map.data[i] ?? 0) / DIFFERENCE_STEPS);
+    expect(rarestDifference(gatherColours(art), told)).to.be.closeTo(
+      three.reduce((a, b) => a + b) / 3,
+      1e-9,
+    );
   });
 
   it('colours run from dark to glowing, shades from dark to light', () => {

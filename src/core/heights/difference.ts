@@ -1,3 +1,4 @@
+import type { ColourCells } from '../artwork/colour-cells.ts';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap, Raster, RgbaRaster } from '../base/raster.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
@@ -38,14 +39,10 @@ export function differenceOf(
   checkpoint: Checkpoint = noCheckpoint,
 ): Difference | undefined {
   const known = new Map<number, number>();
-  const map = new Uint8Array(heights.data.length).fill(NO_DIFFERENCE);
-  const fine = new Uint32Array(120 * FINE_STEPS);
+  const tally = new DifferenceTally(heights.width, heights.height);
   const { data } = samples;
-  let sum = 0;
-  let printed = 0;
-  let gross = 0;
-  for (let i = 0, at = 0; i < map.length; i += 1, at += 4) {
-    if ((i & 0x7fff) === 0) checkpoint(i / map.length);
+  for (let i = 0, at = 0; i < heights.data.length; i += 1, at += 4) {
+    if ((i & 0x7fff) === 0) checkpoint(i / heights.data.length);
     const layers = heights.data[i] as number;
     // Beside the picture, on a border or a plate, there is nothing to compare with.
     if (layers === 0 || (data[at + 3] as number) < 128) continue;
@@ -60,24 +57,88 @@ export function differenceOf(
       difference = ciede2000Of(l, a, b, step.lab[0], step.lab[1], step.lab[2]);
       known.set(key, difference);
     }
-    sum += difference;
-    printed += 1;
-    if (difference > GROSS_DIFFERENCE) gross += 1;
+    tally.add(i, difference);
+  }
+  return tally.finish();
+}
+
+/** Gathers the differences of samples, each told once. */
+export class DifferenceTally {
+  private readonly map: Uint8Array;
+  private readonly fine = new Uint32Array(120 * FINE_STEPS);
+  private sum = 0;
+  private printed = 0;
+  private gross = 0;
+
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+  ) {
+    this.map = new Uint8Array(width * height).fill(NO_DIFFERENCE);
+  }
+
+  add(sample: number, difference: number): void {
+    const { fine } = this;
+    this.sum += difference;
+    this.printed += 1;
+    if (difference > GROSS_DIFFERENCE) this.gross += 1;
     const bin = Math.min(fine.length - 1, Math.floor(difference * FINE_STEPS));
     fine[bin] = (fine[bin] as number) + 1;
-    map[i] = Math.min(NO_DIFFERENCE - 1, Math.round(difference * DIFFERENCE_STEPS));
+    this.map[sample] = Math.min(NO_DIFFERENCE - 1, Math.round(difference * DIFFERENCE_STEPS));
+  }
+
+  /** Undefined where nothing was told. */
+  finish(): Difference | undefined {
+    const { fine, printed, width, height, map } = this;
+    if (printed === 0) return undefined;
+    let seen = 0;
+    let bin = 0;
+    while (bin < fine.length - 1 && seen + (fine[bin] as number) < 0.95 * printed) {
+      seen += fine[bin] as number;
+      bin += 1;
+    }
+    return {
+      map: { width, height, data: map },
+      mean: this.sum / printed,
+      percentile95: (bin + 0.5) / FINE_STEPS,
+      grossShare: this.gross / printed,
+    };
+  }
+}
+
+/** Share of the samples whose colours are the rarest. */
+const RAREST_SHARE = 0.05;
+
+/**
+ * Mean difference of the samples whose colours are the rarest 5 % of the picture; undefined where nothing is printed. Read from
+ * the map, so above {@link NO_DIFFERENCE} / {@link DIFFERENCE_STEPS} all is one.
+ */
+export function rarestDifference(
+  { cell, count }: Pick<ColourCells, 'cell' | 'count'>,
+  { map }: Difference,
+): number | undefined {
+  const sums = new Float64Array(count.length);
+  const told = new Float64Array(count.length);
+  let printed = 0;
+  for (let i = 0; i < cell.length; i += 1) {
+    const own = cell[i] as number;
+    const steps = map.data[i] as number;
+    if (own >= count.length || steps === NO_DIFFERENCE) continue;
+    sums[own] = (sums[own] as number) + steps / DIFFERENCE_STEPS;
+    told[own] = (told[own] as number) + 1;
+    printed += 1;
   }
   if (printed === 0) return undefined;
-  let seen = 0;
-  let bin = 0;
-  while (bin < fine.length - 1 && seen + (fine[bin] as number) < 0.95 * printed) {
-    seen += fine[bin] as number;
-    bin += 1;
+  let left = Math.max(1, RAREST_SHARE * printed);
+  const wanted = left;
+  let sum = 0;
+  for (const n of [...count.keys()].sort((a, b) => (count[a] as number) - (count[b] as number))) {
+    const own = told[n] as number;
+    if (own === 0) continue;
+    const taken = Math.min(own, left);
+    sum += ((sums[n] as number) / own) * taken;
+    left -= taken;
+    if (left <= 0) break;
   }
-  return {
-    map: { width: heights.width, height: heights.height, data: map },
-    mean: sum / printed,
-    percentile95: (bin + 0.5) / FINE_STEPS,
-    grossShare: gross / printed,
-  };
+  return sum / (wanted - Math.max(0, left));
 }

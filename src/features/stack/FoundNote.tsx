@@ -25,7 +25,7 @@ export function FoundNote({ onFind }: { readonly onFind: () => void }) {
   const lean = useDocument((state) => state.document.heights.closest.lean);
   const bands = useDocument((state) => state.document.stack.bands);
   const error = useLive((state) => state.difference?.mean);
-  if (!found || found.bands !== keyOfBands(bands)) return null;
+  if (found?.bands !== keyOfBands(bands)) return null;
   const same = rule === found.rule && (rule !== 'closest' || lean === found.lean);
   if (same && found.first === true) return <FirstNote rule={rule} onFind={onFind} />;
   if (same || rule === 'flat') return null;

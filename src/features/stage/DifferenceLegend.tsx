@@ -1,13 +1,34 @@
+import { useEffect } from 'react';
 import { DIFFERENCE_COLOURS } from '#core/heights/shades.ts';
 import { GROSS_DIFFERENCE } from '#core/heights/difference.ts';
-import { useLive } from '../../state/project-context.ts';
+import { useLive, useProject, useView } from '../../state/project-context.ts';
+import { useSeen } from '../../state/use-seen.ts';
+import { Choice } from '../../ui/Choice.tsx';
 import styles from './Stage.module.css';
 
 const MOST = DIFFERENCE_COLOURS.at(-1)?.[0] ?? 1;
 
+/** From where the difference may be seen. */
+const PLACES = [
+  { value: '0', text: 'side by side' },
+  { value: '500', text: '0.5 m' },
+  { value: '1000', text: '1 m' },
+] as const;
+
 /** What the colours of the difference view mean, and the figures of the whole picture. */
 export function DifferenceLegend() {
-  const difference = useLive((state) => state.difference);
+  const { views } = useProject();
+  const fromMm = useView((state) => state.seenFromMm);
+  const sideBySide = useLive((state) => state.difference);
+  const seen = useSeen(fromMm > 0 ? [fromMm] : []);
+  const away = seen?.[0]?.difference ?? null;
+  useEffect(() => {
+    views.setState({ seenDifference: away });
+    return () => {
+      views.setState({ seenDifference: null });
+    };
+  }, [views, away]);
+  const difference = fromMm > 0 ? away : sideBySide;
   const stops = DIFFERENCE_COLOURS.map(
     ([limit, colour]) => `rgb(${colour.join(' ')}) ${(100 * limit) / MOST}%`,
   ).join(', ');
@@ -21,6 +42,14 @@ export function DifferenceLegend() {
           </span>
         ))}
       </div>
+      <Choice
+        label="Seen from"
+        value={String(fromMm)}
+        options={PLACES}
+        onChange={(next) => {
+          views.setState({ seenFromMm: Number(next) });
+        }}
+      />
       <p className="figures">
         {difference
           ? `mean ${difference.mean.toFixed(1)}, 95 % up to ${difference.percentile95.toFixed(1)}, ${(100 * difference.grossShare).toFixed(0)} % above ${GROSS_DIFFERENCE}`

@@ -130,10 +130,12 @@ const NAMES: Readonly<Record<Painting, string>> = {
 function whatToPaint(
   painting: Painting,
   { heights, ramp, difference }: LiveState,
-  { light }: ViewState,
+  { light, seenFromMm, seenDifference }: ViewState,
 ): { readonly map: Raster<Uint8Array>; readonly palette: Palette } | null {
-  if (painting === 'difference')
-    return difference && { map: difference.map, palette: differencePalette() };
+  if (painting === 'difference') {
+    const seen = seenFromMm > 0 ? seenDifference : difference;
+    return seen && { map: seen.map, palette: differencePalette() };
+  }
   if (!heights) return null;
   switch (painting) {
     case 'lamp':
@@ -186,6 +188,9 @@ export function SampleCanvas({ painting }: { readonly painting: Painting }) {
     });
     const unwatch = views.subscribe((state, before) => {
       if (painting === 'lamp' && state.light !== before.light) repaint();
+      const seen =
+        state.seenDifference !== before.seenDifference || state.seenFromMm !== before.seenFromMm;
+      if (painting === 'difference' && seen) repaint();
     });
     return () => {
       unfollow();

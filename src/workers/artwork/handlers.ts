@@ -13,7 +13,8 @@ import { digestBytes } from '#core/base/stamp.ts';
 import { unpackStrata } from '#core/formats/project/strata-file.ts';
 import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
 import { differencesOfCells, meanOfCosts } from '#core/heights/closest.ts';
-import { differenceOf } from '#core/heights/difference.ts';
+import { differenceOf, rarestDifference } from '#core/heights/difference.ts';
+import { seenDifferenceOf } from '#core/heights/seen-difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { naturalness } from '#core/heights/natural.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
@@ -103,6 +104,21 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       const ramp = rampOfStack(stack, filaments);
       return {
         difference: differenceOf(samples, heights, ramp, partOf(checkpoint, 0.3, 1)) ?? null,
+      };
+    },
+
+    seen: async ({ request, stack, filaments, distanceMm }, checkpoint) => {
+      const heights = await heightsOf(request, partOf(checkpoint, 0, 0.3));
+      const artwork = plan().artwork(request);
+      const ramp = rampOfStack(stack, filaments);
+      const rest = partOf(checkpoint, 0.3, 1);
+      const difference =
+        distanceMm > 0
+          ? seenDifferenceOf(artwork.samples, heights, ramp, request.sampleMm, distanceMm, rest)
+          : differenceOf(artwork.samples, heights, ramp, rest);
+      return {
+        difference: difference ?? null,
+        rarest: (difference && rarestDifference(artwork.cells(), difference)) ?? null,
       };
     },
 

@@ -95,6 +95,11 @@ export type ArtworkJobs = EditJobs & {
     input: PrintRequest;
     output: { readonly difference: Difference | null };
   };
+  /** How far the print looks from the artwork at a distance (0: side by side), and its rarest colours there. */
+  seen: {
+    input: PrintRequest & { readonly distanceMm: number };
+    output: { readonly difference: Difference | null; readonly rarest: number | null };
+  };
   /** A small PNG of the print that a relief gives with a stack. */
   thumbnail: {
     input: PrintRequest & { readonly sidePx: number };
