@@ -82,23 +82,32 @@ export function selectSimilar(
   const reach = WIDEST * tolerance;
   const [near, far] = [reach * reach, (reach + SOFT_EDGE) ** 2];
   const out = new Uint8Array(width * height);
-  const one = new Float32Array(3);
-  const all = connected || width * height > KEPT_PX ? undefined : keptScaleOf(raster);
-  const lab = all ?? one;
   const [s0, s1, s2] = [seed[0] as number, seed[1] as number, seed[2] as number];
-  const shareAt = (i: number): number => {
-    const from = 4 * i;
-    if (!all)
-      writeRuleScale(data[from] as number, data[from + 1] as number, data[from + 2] as number, one);
-    const at = all ? 3 * i : 0;
-    const d0 = (lab[at] as number) - s0;
-    const d1 = (lab[at + 1] as number) - s1;
-    const d2 = (lab[at + 2] as number) - s2;
-    const square = d0 * d0 + d1 * d1 + d2 * d2;
+  const shareOf = (square: number): number => {
     if (square <= near) return 255;
     if (square >= far) return 0;
     const t = (Math.sqrt(square) - reach) / SOFT_EDGE;
     return Math.round(255 * (1 - t * t * (3 - 2 * t)));
+  };
+  if (!connected && out.length <= KEPT_PX) {
+    const all = keptScaleOf(raster);
+    for (let i = 0, at = 0; i < out.length; i += 1, at += 3) {
+      const d0 = (all[at] as number) - s0;
+      const d1 = (all[at + 1] as number) - s1;
+      const d2 = (all[at + 2] as number) - s2;
+      const square = d0 * d0 + d1 * d1 + d2 * d2;
+      if (square < far) out[i] = shareOf(square);
+    }
+    return out;
+  }
+  const lab = new Float32Array(3);
+  const shareAt = (i: number): number => {
+    const at = 4 * i;
+    writeRuleScale(data[at] as number, data[at + 1] as number, data[at + 2] as number, lab);
+    const d0 = (lab[0] as number) - s0;
+    const d1 = (lab[1] as number) - s1;
+    const d2 = (lab[2] as number) - s2;
+    return shareOf(d0 * d0 + d1 * d1 + d2 * d2);
   };
   if (connected) flood(width, height, sx, sy, shareAt, out);
   else for (let i = 0; i < out.length; i += 1) out[i] = shareAt(i);

@@ -2,7 +2,6 @@ import { WHITE_D65, xyzOfLinear } from '../colour/xyz.ts';
 import { decayOf } from '../optics/kubelka-munk.ts';
 import type { FilamentOptics } from '../optics/filament-optics.ts';
 import { BIN_COUNT, LINEAR_WEIGHTS } from '../optics/spectral-bins.ts';
-import type { FindLean } from './request.ts';
 import type { LayerGrid } from '../stack/layer-grid.ts';
 import type { Clusters } from './clusters.ts';
 import {
@@ -13,6 +12,14 @@ import {
 
 /** How heights follow the picture while stacks are compared. */
 export type FindRule = 'closest' | 'tone';
+
+/** Heights that lean: what `Lean` of the height rules is, in numbers. */
+export interface FindLean {
+  /** Price of standing a whole stack away from there, CIEDE2000. */
+  readonly price: number;
+  /** Where tone would put L* 0, 1, .. 100: 0 lowest, 1 highest. */
+  readonly places: readonly number[];
+}
 
 /** A stack in numbers: filament (an index) and layers of each band, from the plate up. */
 export interface Draft {

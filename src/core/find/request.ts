@@ -3,21 +3,13 @@ import type { Filament } from '../stack/filament.ts';
 import type { LayerGrid } from '../stack/layer-grid.ts';
 import type { Band } from '../stack/stack.ts';
 import type { FindCells } from './clusters.ts';
-import { makeDraft, type Draft, type FindRule } from './evaluator.ts';
+import { makeDraft, type Draft, type FindLean, type FindRule } from './evaluator.ts';
 import type { Limits } from './limits.ts';
 import type { Random } from '../base/random.ts';
 
 /** Limits of what can be asked for. */
 export const MOST_SWAPS = 8;
 export const MOST_FIND_LAYERS = 120;
-
-/** Heights that lean: what `Lean` of the height rules is, in numbers. */
-export interface FindLean {
-  /** Price of standing a whole stack away from there, CIEDE2000. */
-  readonly price: number;
-  /** Where tone would put L* 0, 1, .. 100: 0 lowest, 1 highest. */
-  readonly places: readonly number[];
-}
 
 /** What is wanted of a stack. */
 export interface FindRequest {

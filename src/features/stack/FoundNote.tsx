@@ -3,19 +3,15 @@ import { keyOfBands } from '../../state/find-session.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { RULES } from './RulePanel.tsx';
 import styles from './StackPanel.module.css';
-
-const NAMES: Readonly<Record<HeightRuleKind, string>> = {
-  tone: 'tone',
-  closest: 'closest blend',
-  flat: 'flat areas',
-};
 
 /** Less than this nobody sees, CIEDE2000. */
 const NOTHING = 0.1;
 
 function nameOf(rule: HeightRuleKind, lean: number): string {
-  return rule === 'closest' && lean > 0 ? `${NAMES.closest} with a lean of ${lean}` : NAMES[rule];
+  const name = RULES.find(({ value }) => value === rule)?.text.toLowerCase() ?? rule;
+  return lean > 0 ? `${name} with a lean of ${lean}` : name;
 }
 
 /** Where heights follow another rule than the one that the stack was found for: what that costs, and a new search. */
