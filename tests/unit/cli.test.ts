@@ -161,6 +161,33 @@ describe('command line', () => {
     expect(run('find', ...wanted, '--max-swaps', '9').err).to.contain('from 0 to 8');
   });
 
+  it('--lean trades colour for relief in relief and find, and is refused where it means nothing', () => {
+    const found = join(folder, 'leaning.json');
+    const image = join(ROOT, 'demo/art/dome-at-dusk.png');
+    const source = ['--image', image, '--rack', RACK];
+    const quick = ['--out', found, '--seconds', '0.1', '--max-swaps', '3', '--max-layers', '20'];
+    const answer = run('find', ...source, ...quick, '--lean', '15', '--care', '2');
+    expect(answer.err).to.equal('');
+    const { meanDeltaE } = answer.out as { meanDeltaE: number };
+    const made = (lean: string) =>
+      run(
+        ...['relief', ...source, '--stack', found, '--rule', 'closest', '--sample-mm', '0.4'],
+        ...['--lean', lean, '--out', join(folder, `lean-${lean}`)],
+      ).out as { meanDeltaE: number; stamp: string };
+    const [alone, leaning, most] = ['0', '15', '30'].map(made);
+    expect(leaning?.meanDeltaE).to.be.closeTo(meanDeltaE, 0.3);
+    expect(alone?.meanDeltaE).to.be.below(leaning?.meanDeltaE ?? 0);
+    expect(leaning?.meanDeltaE).to.be.at.most(most?.meanDeltaE ?? 0);
+    expect(new Set([alone?.stamp, leaning?.stamp, most?.stamp]).size).to.equal(3);
+    for (const verb of ['find', 'relief'] as const) {
+      const args = verb === 'find' ? quick : ['--stack', found, '--out', folder];
+      const refused = run(verb, ...source, ...args, '--rule', 'tone', '--lean', '6');
+      expect(refused.status).to.equal(2);
+      expect(refused.err).to.contain('closest blend alone');
+    }
+    expect(run('find', ...source, ...quick, '--lean', '31').err).to.contain('from 0 to 30');
+  });
+
   it('ramp: one line of JSON with a colour, a lamp colour and the cover for each layer', () => {
     const { status, out } = run('ramp', '--rack', RACK, '--stack', stackPath);
     expect(status).to.equal(0);
