@@ -44,7 +44,7 @@ const known = (): Promise<unknown> =>
  * app's scripts ran in each frame that took longer than that.
  */
 async function drag(
-  testId: string,
+  place: string,
   across = false,
 ): Promise<{ tasks: number[]; scripts: number[] }> {
   const handle = await findCss(driver, place.startsWith('[') ? place : `[data-testid="${place}"]`);

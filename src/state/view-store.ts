@@ -16,6 +16,7 @@ export const STAGE_VIEWS = [
   'heights',
   'lamp',
   'solid',
+  'side',
 ] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
@@ -101,6 +102,8 @@ export interface ViewState {
   readonly surround: Surround;
   /** Place of the wipe line, share of the picture's width. */
   readonly wipe: number;
+  /** Place of the line along which the side view cuts, share of the picture's height. */
+  readonly sideAt: number;
   /** What lies left and right of the wipe line. */
   readonly sides: readonly [WipeSide, WipeSide];
   /** The key or button is held that shows the artwork in place of whatever is shown. */
@@ -147,6 +150,7 @@ export function createViewStore(): ViewStore {
     view: 'print',
     surround: 'middle',
     wipe: 0.5,
+    sideAt: 0.5,
     sides: ['artwork', 'print'],
     artworkHeld: false,
     originalHeld: false,

@@ -200,6 +200,53 @@ describe('heights between colour and relief', function () {
     expect(await axeFaults(session, true)).to.deep.equal([]);
   });
 
+  it('the side view is the relief, cut along a line that is dragged and moved by keys', async () => {
+    const { driver } = session;
+    await openDemo(session, 'Dome at dusk');
+    await (await find(driver, 'choice-side')).click();
+    const canvas = await findCss(driver, '[data-testid=side-canvas][data-row]');
+    const { width, height, pixels } = await readCanvas(driver, 'print-canvas', [[0, 0]]);
+    expect(pixels).to.have.length(1);
+    const rowOf = async (): Promise<number> => Number(await canvas.getAttribute('data-row'));
+    const first = await rowOf();
+    expect(first).to.equal(Math.floor(height / 2));
+    const line = await find(driver, 'side-line');
+    const { x, y } = await middleOf(line);
+    const [px, py] = [Math.round(x) + 90, Math.round(y)];
+    await driver
+      .actions()
+      .move({ x: px, y: py })
+      .press()
+      .move({ x: px, y: py - 40 })
+      .release()
+      .perform();
+    await until(driver, async () => (await rowOf()) < first - 10, 'it was dragged up');
+    const dragged = await rowOf();
+    await line.sendKeys(Key.ARROW_DOWN);
+    await until(driver, async () => (await rowOf()) > dragged, 'a key moves it');
+    await line.sendKeys(Key.HOME);
+    await until(driver, async () => (await rowOf()) === 0, 'the first row');
+    // Column by column the strip ends at the height that the core has there.
+    const demo = await expectDemo('dome-at-dusk', width, height);
+    const relief = demo.heights(demo.bands);
+    const layers = demo.bands.reduce((sum, band) => sum + band.layers, 0);
+    const filled = await driver.executeScript<number[]>(
+      `const canvas = document.querySelector('[data-testid=side-canvas]');
+       const { data, width, height } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
+       return Array.from({ length: width }, (_, x) => {
+         let full = 0;
+         for (let y = 0; y < height; y += 1) if (data[4 * (y * width + x) + 3] === 255) full += 1;
+         return full / height;
+       });`,
+    );
+    expect(filled).to.have.length(width);
+    filled.forEach((share, column) => {
+      const mm = 0.16 + 0.08 * ((relief.data[column] ?? 1) - 1);
+      expect(share).to.be.closeTo(mm / (0.16 + 0.08 * (layers - 1)), 1 / 60);
+    });
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+  });
+
   it('a rule that the stack was not found for says what that costs, and finds again', async () => {
     const { driver } = session;
     await openDemo(session, 'Veil nebula', 'stack', {

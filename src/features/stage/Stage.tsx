@@ -29,7 +29,8 @@ import { SolidControls } from './SolidControls.tsx';
 import styles from './Stage.module.css';
 import { StageTools, ZOOM_STEP } from './StageTools.tsx';
 import { frameOf, spotAt, zoomAt, type Placement } from './view-geometry.ts';
-import { WipeLine } from './WipeLine.tsx';
+import { SideStrip } from './SideStrip.tsx';
+import { StageLine } from './StageLine.tsx';
 import { nameOfSide, SideCanvas, WipeSides } from './WipeSides.tsx';
 
 /** Drawing in 3D is loaded when it is first looked at. */
@@ -80,6 +81,7 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
   const [size, setSize] = useState({ width: 800, height: 600 });
   const area = useRef<HTMLDivElement>(null);
   const brushing = useBrush();
+  const sideAt = useView((state) => state.sideAt);
   const measuring = useView((state) => state.measuringScreen);
   const drag = useRef({ x: 0, y: 0, moved: 0 });
 
@@ -223,7 +225,7 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
           ) : null}
           {view === 'artwork' ? <ArtworkCanvas /> : null}
           {view === 'artwork' || view === 'wipe' || view === 'solid' ? null : (
-            <SampleCanvas painting={view} />
+            <SampleCanvas painting={view === 'side' ? 'print' : view} />
           )}
           <FineCanvas />
           <PinMarks />
@@ -253,7 +255,35 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
             </>
           ) : null}
         </div>
-        {view === 'wipe' ? <WipeLine frame={frame} stageHeight={size.height} /> : null}
+        {view === 'wipe' ? (
+          <StageLine
+            way="across"
+            at={wipe}
+            onMove={(next) => {
+              views.setState({ wipe: next });
+            }}
+            label="Wipe between artwork and print"
+            testId="wipe-line"
+            frame={frame}
+            length={size.height}
+          />
+        ) : null}
+        {view === 'side' ? (
+          <>
+            <StageLine
+              way="down"
+              at={sideAt}
+              onMove={(next) => {
+                views.setState({ sideAt: next });
+              }}
+              label="Cut through the relief"
+              testId="side-line"
+              frame={frame}
+              length={size.width}
+            />
+            <SideStrip frame={frame} />
+          </>
+        ) : null}
       </div>
       {view === 'solid' ? (
         <Failsafe>

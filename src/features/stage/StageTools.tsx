@@ -16,6 +16,7 @@ export const VIEWS: readonly { value: StageView; text: string }[] = [
   { value: 'heights', text: 'Heights' },
   { value: 'lamp', text: 'Lamp' },
   { value: 'solid', text: 'Solid' },
+  { value: 'side', text: 'Side' },
 ];
 
 export const ZOOM_STEP = 1.25;
@@ -76,14 +77,12 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
       <Button
         icon={<Contrast size={15} aria-hidden />}
         aria-label={`Surround: ${surround}`}
-        title="Grey around the picture"
+        title={`Grey around the picture: ${surround}`}
         onClick={() => {
           const next = SURROUNDS[(SURROUNDS.indexOf(surround) + 1) % SURROUNDS.length];
           if (next) views.setState({ surround: next });
         }}
-      >
-        {view === 'artwork' ? undefined : surround}
-      </Button>
+      />
       {flat ? (
         <>
           <Button
@@ -110,9 +109,12 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
               onZoom(ZOOM_STEP);
             }}
           />
-          <Button icon={<Maximize size={15} aria-hidden />} aria-label="Fit" onClick={onFit}>
-            {view === 'artwork' ? undefined : 'Fit'}
-          </Button>
+          <Button
+            icon={<Maximize size={15} aria-hidden />}
+            aria-label="Fit"
+            title="Fit"
+            onClick={onFit}
+          />
           <span className={styles.sizes}>
             <Menu
               label="True size"
