@@ -18,11 +18,18 @@ export function MoodMenu() {
   const project = useProject();
   const begin = async (mood: Mood): Promise<void> => {
     const { filaments } = chooseForMood(mood, project.rack);
+    if (filaments.length < 2) {
+      toast('A mood wants at least two filaments on hand. Put more into the rack.');
+      return;
+    }
     const { beginWell } = await import('../../state/first-stack.ts');
     project.views.setState({ looking: true });
     const taken = await beginWell(project, filaments);
     project.views.setState({ looking: false });
-    if (!taken) toast('The stack was changed in the meantime, so it stays as it is.');
+    if (!taken)
+      toast(
+        'The stack stays as it is: it was changed in the meantime, or nothing better was found.',
+      );
   };
   return (
     <Menu

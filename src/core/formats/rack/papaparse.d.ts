@@ -25,7 +25,7 @@ declare module 'papaparse' {
       options: {
         readonly columns: string[];
         readonly newline: string;
-        readonly escapeFormulae?: boolean;
+        readonly escapeFormulae?: boolean | RegExp;
       },
     ): string;
   };

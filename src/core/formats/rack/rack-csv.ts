@@ -205,11 +205,14 @@ export function missingColumns(map: ColumnMap): RackColumn[] {
 }
 
 /**
- * A cell without the apostrophe that is written before what a table program would take for a formula, as
- * {@link writeRackCsv} does.
+ * What a table program would take for a formula, and what looks like one that was made harmless already: a text of the maker
+ * that begins so gets one apostrophe more, which is taken away again.
  */
+const FORMULA = /^'*[=+\-@\t\r]/;
+
+/** A cell without the apostrophe that is written before a {@link FORMULA}, as {@link writeRackCsv} does. */
 function plainCell(text: string): string {
-  return /^'[=+\-@]/.test(text) ? text.slice(1) : text;
+  return text.startsWith("'") && FORMULA.test(text) ? text.slice(1) : text;
 }
 
 /** Every row of a table as a filament, or why it is none. A wrong row does not touch the others. */
@@ -264,7 +267,7 @@ export function writeRackCsv(filaments: readonly Filament[]): string {
   const text = Papa.unparse(rows, {
     columns: [...RACK_COLUMNS],
     newline: '\r\n',
-    escapeFormulae: true,
+    escapeFormulae: FORMULA,
   });
   return `${text}\r\n`;
 }
