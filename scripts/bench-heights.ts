@@ -9,6 +9,7 @@ import { brightnessHistogram, measureBrightness } from '../src/core/artwork/brig
 import { gatherColours, type ColourCells } from '../src/core/artwork/colour-cells.ts';
 import type { BrightnessMap } from '../src/core/artwork/brightness.ts';
 import type { RgbaRaster } from '../src/core/base/raster.ts';
+import { firstRequest } from '../src/core/find/first-look.ts';
 import { findStack } from '../src/core/find/find-stack.ts';
 import type { FindRequest, FoundStack } from '../src/core/find/request.ts';
 import { coloursOfRamp } from '../src/core/heights/closest.ts';
@@ -18,7 +19,7 @@ import { naturalness } from '../src/core/heights/natural.ts';
 import { fitTone, placesOfTone } from '../src/core/heights/tone.ts';
 import { rampOfStack } from '../src/core/stack/stack-ramp.ts';
 import { decodePicture } from '../src/platform/node/decode-picture.ts';
-import { firstStack } from '../src/state/new-project.ts';
+import { FIRST_LEAN, firstStack } from '../src/state/new-project.ts';
 import { LARGE, PICTURES, RACK_24, requestOf } from './find-bench/cases.ts';
 
 const LEANS = [0, 6, 15, 30];
@@ -105,19 +106,21 @@ for (const path of PICTURES) {
   const ladder = firstStack(RACK_24).map(([filamentId, layers]) => ({ filamentId, layers }));
   const grey = judge(artwork, { bands: ladder }, () => ({ kind: 'tone', tone, ...calming }));
   const began = performance.now();
-  const first = findStack({
-    ...requestOf(artwork.cells, LARGE),
-    mostSwaps: 3,
-    mostLayers: 24,
-    lean: { price: 15, places: placesOfTone(tone) },
-    seconds: 5000 / 70_000,
-  });
+  const first = findStack(
+    firstRequest(
+      artwork.cells,
+      RACK_24,
+      { grid: requestOf(artwork.cells, LARGE).grid, leastLayers: LEAST },
+      { price: FIRST_LEAN, places: placesOfTone(tone) },
+      undefined,
+    ),
+  );
   const ms = performance.now() - began;
   const bands = first.ok ? (first.value.curve.at(-1)?.bands ?? ladder) : ladder;
   const own = judge(artwork, { bands }, (colours) => ({
     kind: 'closest',
     colours,
-    lean: { price: 15, tone },
+    lean: { price: FIRST_LEAN, tone },
     ...calming,
   }));
   firsts.push({ share: own.mean / grey.mean, ms, rho: own.rho });

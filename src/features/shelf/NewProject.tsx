@@ -32,8 +32,8 @@ export function NewProject({ busy, trouble, onFile, onCancel }: NewProjectProps)
               <div className={styles.dropText}>
                 <strong>New from picture</strong>
                 <span>
-                  Drop a PNG, JPEG, WebP, AVIF, GIF or BMP here, or a .strata project. It stays on
-                  this computer.
+                  Drop or paste a PNG, JPEG, WebP, AVIF, GIF, BMP, TIFF or SVG here, or a .strata
+                  project. It stays on this computer.
                 </span>
               </div>
               <Button look="main" onClick={choose}>
