@@ -8,11 +8,12 @@ const CORE = {
   artwork: ['base', 'colour'],
   edit: ['base', 'colour', 'artwork'],
   stack: ['base', 'colour', 'optics'],
-  heights: ['base', 'colour', 'optics', 'stack', 'artwork'],
-  find: ['base', 'colour', 'optics', 'stack', 'artwork'],
+  zones: ['base', 'colour', 'artwork'],
+  heights: ['base', 'colour', 'optics', 'stack', 'artwork', 'zones'],
+  find: ['base', 'colour', 'optics', 'stack', 'artwork', 'zones'],
   relief: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights'],
   // One way from a picture to a relief: it puts the stages together, and none of them knows of it.
-  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'edit', 'heights', 'relief'],
+  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'edit', 'zones', 'heights', 'relief'],
   printer: ['base'],
   schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
@@ -23,6 +24,7 @@ const CORE = {
     'stack',
     'artwork',
     'edit',
+    'zones',
     'heights',
     'relief',
     'printer',
@@ -67,7 +69,7 @@ module.exports = {
     ...Object.entries(CORE).map(([folder, allowed]) => ({
       name: `core-${folder}-order`,
       comment:
-        'base < colour < optics < stack < heights, relief < plan, schedule < formats; colour < artwork < edit < plan',
+        'base < colour < optics < stack < heights, relief < plan, schedule < formats; colour < artwork < zones < heights; artwork < edit < plan',
       severity: 'error',
       from: { path: `(^|/)src/core/${folder}/` },
       to: {

@@ -63,6 +63,9 @@ function StackStop({ onOverlay }: StopProps) {
   return <QuietStackPanel onFind={find} />;
 }
 
+const ZonesOverlay = lazy(async () => ({
+  default: (await import('../features/stack/zones/ZonesOverlay.tsx')).ZonesOverlay,
+}));
 const loadArtwork = () => import('../features/artwork/index.ts');
 const ArtworkPanel = lazy(async () => ({ default: (await loadArtwork()).ArtworkPanel }));
 const PictureOverlay = lazy(async () => ({ default: (await loadArtwork()).PictureOverlay }));
@@ -104,6 +107,7 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   stack: {
     name: 'Stack',
     View: StackStop,
+    over: ZonesOverlay,
     notices: [
       'no-room',
       'few-heights',

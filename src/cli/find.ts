@@ -3,7 +3,7 @@ import { parseArgs } from 'node:util';
 import { required } from '../platform/bad-input.ts';
 import { runFindJob } from '../platform/node/find-job.ts';
 import { readEdits } from './edits.ts';
-import { readInput, readText } from './input.ts';
+import { readInput, readText, textOrFile } from './input.ts';
 
 /** `find ...`: the best stack for a picture from the filaments on hand, written as stack JSON. */
 export async function runFind(args: string[]): Promise<object> {
@@ -17,6 +17,7 @@ export async function runFind(args: string[]): Promise<object> {
       'least-layers': { type: 'string' },
       'least-per-band': { type: 'string' },
       rule: { type: 'string' },
+      zones: { type: 'string' },
       rare: { type: 'string' },
       lean: { type: 'string' },
       care: { type: 'string' },
@@ -37,10 +38,13 @@ export async function runFind(args: string[]): Promise<object> {
   const imageName = required(values.image, 'image');
   const rackCsv = await readText(rackName);
   const image = await readInput(imageName);
-  const { importance: maskName, edits, ...options } = values;
+  const { importance: maskName, edits, zones: zonesName, ...rest } = values;
+  const zones = await textOrFile(zonesName);
+  const options = { ...rest, ...(zones === undefined ? {} : { zones }) };
   const mask =
     maskName === undefined ? undefined : { bytes: await readInput(maskName), name: maskName };
-  const source = { image, imageName, rackCsv, rackName, mask, recipe: await readEdits(edits) };
+  const recipe = await readEdits(edits);
+  const source = { image, imageName, rackCsv, rackName, mask, zonesName, recipe };
   const { answer, stack } = await runFindJob(source, options);
   await writeFile(out, `${JSON.stringify(stack, null, 2)}\n`);
   return answer;

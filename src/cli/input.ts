@@ -22,6 +22,11 @@ export async function readInput(path: string): Promise<Uint8Array> {
   }
 }
 
+/** The text of a file that an option names; a number stays what it is. */
+export async function textOrFile(option: string | undefined): Promise<string | undefined> {
+  return option === undefined || /^-?[\d.]+$/.test(option) ? option : readText(option);
+}
+
 /** Reads a text file, whatever the usual encoding. */
 export async function readText(path: string): Promise<string> {
   const decoded = decodeText(await readInput(path));

@@ -6,6 +6,7 @@ const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
   ramp: async (args) => (await import('./ramp.ts')).runRamp(args),
   relief: async (args) => (await import('./relief.ts')).runRelief(args),
   find: async (args) => (await import('./find.ts')).runFind(args),
+  zones: async (args) => (await import('./zones.ts')).runZones(args),
   wedge: async (args) => (await import('./wedge.ts')).runWedge(args),
   mesh: async (args) => (await import('./mesh.ts')).runMesh(args),
 };
@@ -14,16 +15,17 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   edit    --image F --edits E.json --out O.png
   ramp    --rack R.csv --stack S.json
   relief  --image F --rack R.csv --stack S.json --out DIR
-          [--width-mm 100] [--sample-mm 0.2] [--rule tone|closest|flat] [--least-layers 3]
+          [--width-mm 100] [--sample-mm 0.2] [--rule tone|closest|zones|flat] [--least-layers 3]
           [--calm 0] [--nozzle-mm 0.4] [--smooth] [--all-formats] [--base 3x0.24]
-          [--lean 0] [--edits E.json]
+          [--lean 0] [--zones 3|Z.json] [--edits E.json]
           [--border-mm W [--border-layers N]] [--corner-mm R] [--holes X,Y,DIAMETER[;...]]
           [--plate rectangle|rounded|circle|own [--plate-margin-mm 3] [--plate-layers N]]
   relief  PROJECT.strata --out DIR [--all-formats]
   find    --image F --rack R.csv --out S.json [--max-swaps 4] [--max-layers 30]
-          [--rule closest|tone] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
-          [--lean 0] [--care 1] [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
+          [--rule closest|tone|zones] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
+          [--lean 0] [--zones 3|Z.json] [--care 1] [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
           [--importance MASK] [--edits E.json]
+  zones   --image F --out LABELS.png [--count 3] [--width-mm 100] [--sample-mm 0.2] [--edits E.json]
   wedge fit READINGS.csv
   mesh check FILE.stl|FILE.3mf
 `;

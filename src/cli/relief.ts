@@ -2,21 +2,19 @@ import { parseArgs } from 'node:util';
 import { digestBytes } from '#core/base/stamp.ts';
 import { editsDigest } from '#core/edit/edits-digest.ts';
 import { frameOfEdits } from '#core/edit/frame.ts';
-import { coloursOfRamp, MOST_LEAN } from '#core/heights/closest.ts';
+import { coloursOfRamp, MOST_LEAN, type LayerColours } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import type { HeightRule } from '#core/heights/height-rules.ts';
+import { HEIGHT_RULES, type HeightRule, type HeightRuleKind } from '#core/heights/height-rules.ts';
+import {
+  USUAL_ZONES_LEAN,
+  zoneOrders,
+  type ZoneLimits,
+  type ZonesRule,
+} from '#core/heights/zones.ts';
 import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
 import { ReliefPlan, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
-import {
-  GREATEST_SAMPLE_MM,
-  GREATEST_SIDE_MM,
-  LEAST_SAMPLE_MM,
-  LEAST_SIDE_MM,
-  MOST_SAMPLES,
-  planSamples,
-  type SampleGrid,
-} from '#core/relief/sampling.ts';
+import { planSamples } from '#core/relief/sampling.ts';
 import { padOfShape } from '#core/relief/shape.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
@@ -26,11 +24,13 @@ import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import { BadInput, numberOption, required } from '../platform/bad-input.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
+import { readZonesOption, zonesOf, type ZonesOption } from '../platform/node/zones-option.ts';
 import { samplesOf } from '../state/document-facts.ts';
 import { exportRequest, sheetOfDocument } from '../state/project-export.ts';
 import { readEdits } from './edits.ts';
-import { readInput, readProject, readStackAndRack } from './input.ts';
+import { readInput, readProject, readStackAndRack, textOrFile } from './input.ts';
 import { gridWithBase, PIECE_OPTIONS, shapeOf } from './piece-options.ts';
+import { checkSamples, sampleOptions } from './samples.ts';
 import { writeRelief, type ReliefJob } from './write-relief.ts';
 
 /** What says how a picture is to become a relief; a project says all of it itself. */
@@ -42,6 +42,7 @@ const PICTURE_OPTIONS = {
   'sample-mm': { type: 'string' },
   'detail-mm': { type: 'string' },
   rule: { type: 'string' },
+  zones: { type: 'string' },
   lean: { type: 'string' },
   'least-layers': { type: 'string' },
   calm: { type: 'string' },
@@ -63,17 +64,18 @@ function readOptions(args: string[]) {
   return parseArgs({ args, options: OPTIONS, allowPositionals: true });
 }
 
-/** The rules that are to be had here: those that need no settings of their own. */
-const PLAIN_RULES = ['tone', 'closest', 'flat'] as const;
+/** The rules that may lean: to tone, or to zones. */
+const LEANING = ['closest', 'zones'];
 
 /** The rule that was asked for, with what it takes from stack and picture. */
 function ruleOf(
-  kind: (typeof PLAIN_RULES)[number],
+  kind: HeightRuleKind,
   stack: Stack,
   filaments: FilamentTable,
   artwork: SampledArtwork,
   calming: Pick<HeightRule, 'calm' | 'smallestMm'>,
-  lean: number,
+  lean: number | undefined,
+  zones: { readonly option: ZonesOption; readonly limits: ZoneLimits },
 ): HeightRule {
   const ramp = rampOfStack(stack, filaments);
   switch (kind) {
@@ -83,9 +85,11 @@ function ruleOf(
       return {
         kind,
         colours: coloursOfRamp(ramp),
-        ...(lean > 0 ? { lean: { price: lean, tone: PLAIN_TONE } } : {}),
+        ...(lean !== undefined && lean > 0 ? { lean: { price: lean, tone: PLAIN_TONE } } : {}),
         ...calming,
       };
+    case 'zones':
+      return { kind, ...zonesRuleOf(artwork, coloursOfRamp(ramp), lean, zones), ...calming };
     case 'flat': {
       const tops = bandTops(bandEnds(stack.bands), ramp);
       return { kind, flat: flatOfPicture(artwork.cells(), tops.length, tops), ...calming };
@@ -93,42 +97,43 @@ function ruleOf(
   }
 }
 
-function checkSamples({ columns, rows }: SampleGrid): void {
-  if (columns * rows > MOST_SAMPLES)
-    throw new BadInput(
-      `${columns} x ${rows} samples are more than ${MOST_SAMPLES}. Make --sample-mm larger or --width-mm smaller.`,
-    );
+/** Zones as an option gives them; those found by colour in the order that serves the stack best. */
+function zonesRuleOf(
+  artwork: SampledArtwork,
+  colours: LayerColours,
+  lean: number | undefined,
+  { option, limits }: { readonly option: ZonesOption; readonly limits: ZoneLimits },
+): ZonesRule {
+  const { anyOrder, ...file } = zonesOf(option, artwork.cells());
+  const rule = { ...file, painted: [], colours, lean: lean ?? file.lean ?? USUAL_ZONES_LEAN };
+  if (!anyOrder) return rule;
+  const best = zoneOrders(artwork, rule, limits).find(({ by }) => by === 'found');
+  return {
+    ...rule,
+    zones: best?.order.flatMap((zone) => rule.zones[zone] ?? []) ?? rule.zones,
+  };
 }
 
 /** A relief from a picture, a rack, a stack and options. */
 async function jobOfPicture(values: Values): Promise<ReliefJob> {
   const imagePath = required(values.image, 'image');
-  const kind = PLAIN_RULES.find((known) => known === (values.rule ?? 'tone'));
+  const kind = HEIGHT_RULES.find((known) => known === (values.rule ?? 'tone'));
   if (!kind)
-    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${PLAIN_RULES.join(', ')}.`);
+    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${HEIGHT_RULES.join(', ')}.`);
   if (values.smooth === true && kind !== 'flat')
     throw new BadInput('--smooth is for flat areas alone. Add --rule flat, or leave it out.');
-  if (values['sample-mm'] !== undefined && values['detail-mm'] !== undefined)
-    throw new BadInput('--sample-mm and --detail-mm are the same. Give one of them.');
-  const lean = numberOption(values.lean, 'lean', 0, 0, MOST_LEAN);
-  if (lean > 0 && kind !== 'closest')
-    throw new BadInput('--lean is for closest blend alone. Add --rule closest, or leave it out.');
+  const lean =
+    values.lean === undefined ? undefined : numberOption(values.lean, 'lean', 0, 0, MOST_LEAN);
+  if (lean !== undefined && lean > 0 && !LEANING.includes(kind))
+    throw new BadInput(
+      '--lean is for closest blend and zones. Add --rule closest or --rule zones, or leave it out.',
+    );
+  if (values.zones !== undefined && kind !== 'zones')
+    throw new BadInput('--zones is for the rule of that name. Add --rule zones, or leave it out.');
+  const zonesOption = readZonesOption(await textOrFile(values.zones), values.zones);
   const calm = numberOption(values.calm, 'calm', 0, 0, 1);
   const nozzleMm = numberOption(values['nozzle-mm'], 'nozzle-mm', 0.4, 0, 10);
-  const widthMm = numberOption(
-    values['width-mm'],
-    'width-mm',
-    100,
-    LEAST_SIDE_MM,
-    GREATEST_SIDE_MM,
-  );
-  const sampleMm = numberOption(
-    values['sample-mm'] ?? values['detail-mm'],
-    values['detail-mm'] === undefined ? 'sample-mm' : 'detail-mm',
-    0.2,
-    LEAST_SAMPLE_MM,
-    GREATEST_SAMPLE_MM,
-  );
+  const { widthMm, sampleMm } = sampleOptions(values);
   const leastLayers = numberOption(values['least-layers'], 'least-layers', LEAST_LAYERS, 1, 250);
   const read = await readStackAndRack(
     required(values.rack, 'rack'),
@@ -148,10 +153,13 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
   const samples = planSamples(widthMm, (widthMm * height) / width, sampleMm, padOfShape(shape));
   checkSamples(samples);
   const plan = new ReliefPlan(original);
-  await plan.prepare(recipe);
+  await plan.prepare({ recipe });
   // Without calm every sample gets just what the rule says; islands go with calm.
   const calming = { calm, smallestMm: calm > 0 ? nozzleMm : 0 };
-  const rule = ruleOf(kind, stack, filaments, plan.artwork({ ...samples, recipe }), calming, lean);
+  const limits = { layers, leastLayers, tops: evenTops(stack.grid, layers), sampleMm };
+  const artwork = plan.artwork({ ...samples, recipe });
+  const zones = { option: zonesOption, limits };
+  const rule = ruleOf(kind, stack, filaments, artwork, calming, lean, zones);
   const smoothMm = values.smooth === true ? smoothMmOf(nozzleMm) : undefined;
   const stamp = stampOfExport({
     artworkDigest: digestBytes(bytes),
@@ -208,7 +216,7 @@ async function jobOfProject(path: string, values: Values): Promise<ReliefJob> {
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);
   const plan = new ReliefPlan(picture.value);
   const wanted = exportRequest(document);
-  await plan.prepare(wanted.request.recipe);
+  await plan.prepare(wanted.request);
   return {
     ...wanted,
     plan,

@@ -11,6 +11,7 @@ import { totalLayers, type Stack } from '#core/stack/stack.ts';
 import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import { ruleOfHeights } from './slices/heights.ts';
 import { editedFrameOf, recipeOf } from './recipe.ts';
+import { paintedZonesOf } from './painted-zones.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */
@@ -109,8 +110,11 @@ export function pieceSizeOf(document: Sized): {
 }
 
 /** The height rule of a document with all that it needs. */
-export function ruleOf(document: Pick<ProjectDocument, 'heights' | 'stack'>): HeightRule {
-  return ruleOfHeights(document.heights, document.stack, document.stack.filaments);
+export function ruleOf(
+  document: Pick<ProjectDocument, 'artwork' | 'heights' | 'stack'>,
+): HeightRule {
+  const { heights, stack } = document;
+  return ruleOfHeights(heights, stack, stack.filaments, paintedZonesOf(document).painted);
 }
 
 /** How far smooth outlines of a document may be simplified, mm; undefined where they follow the samples. */
@@ -132,12 +136,14 @@ export function heightRequest(
     pad,
   }: Pick<SampleGrid, 'columns' | 'rows' | 'sampleMm' | 'pad'> = samplesOf(document),
 ): ReliefRequest {
+  const { selections } = paintedZonesOf(document);
   return {
     columns,
     rows,
     sampleMm,
     recipe: recipeOf(document),
     rule: ruleOf(document),
+    ...(selections.length > 0 ? { selections } : {}),
     layers: totalLayers(document.stack.bands),
     leastLayers: document.heights.leastLayers,
     tops: evenTops(document.stack.grid, totalLayers(document.stack.bands)),

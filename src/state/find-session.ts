@@ -5,7 +5,7 @@ import type { WorkerClient } from '../workers/client.ts';
 import type { FindJobs, SuggestedPurchase, SuggestedStack } from '../workers/find/jobs.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
 import { plannedFilament } from './document-facts.ts';
-import type { ProjectDocument } from './project-document.ts';
+import type { HeightsSlice, ProjectDocument } from './project-document.ts';
 import type { Filament } from '#core/stack/filament.ts';
 
 /** What a search has found so far. */
@@ -134,6 +134,35 @@ export function mergeCurves(curves: readonly (readonly SuggestedStack[])[]): Sug
   return merged;
 }
 
+/** The rule that a suggested stack was found for, as it was in the search. */
+function heightsFollowing(
+  { tone, closest, zones }: HeightsSlice,
+  stack: SuggestedStack,
+): Pick<HeightsSlice, 'rule' | 'tone' | 'closest' | 'zones'> {
+  if (stack.tone)
+    return {
+      rule: 'tone',
+      tone: { ...tone, reversed: false, curve: stack.tone.map((point) => ({ ...point })) },
+      closest,
+      zones,
+    };
+  const { zoneIds } = stack;
+  if (!zoneIds)
+    return {
+      rule: 'closest',
+      tone,
+      closest: { bandIds: null, aims: [], lean: stack.lean },
+      zones,
+    };
+  // Spans follow from the stack: those of another one say nothing.
+  const place = ({ id }: { readonly id: string }): number =>
+    zoneIds.includes(id) ? zoneIds.indexOf(id) : zoneIds.length;
+  const list = [...zones.list]
+    .sort((one, other) => place(one) - place(other))
+    .map((zone) => ({ ...zone, span: null }));
+  return { rule: 'zones', tone, closest, zones: { ...zones, list, lean: stack.lean } };
+}
+
 /**
  * A document with a suggested stack in place of its own, and heights that follow as they did in the search. Locked bands that
  * come up again stay what they are.
@@ -148,6 +177,7 @@ export function withSuggestion(
   for (const filament of rack)
     if (used.has(filament.id)) filaments[filament.id] = plannedFilament(filament);
   const locked = document.stack.bands.filter((band) => band.locked === true);
+  const followed = heightsFollowing(document.heights, stack);
   return {
     ...document,
     stack: {
@@ -164,21 +194,9 @@ export function withSuggestion(
     },
     heights: {
       ...document.heights,
-      ...(stack.tone
-        ? {
-            rule: 'tone' as const,
-            tone: {
-              ...document.heights.tone,
-              reversed: false,
-              curve: stack.tone.map((point) => ({ ...point })),
-            },
-          }
-        : {
-            rule: 'closest' as const,
-            closest: { bandIds: null, aims: [], lean: stack.lean },
-          }),
+      ...followed,
       found: {
-        rule: stack.tone ? ('tone' as const) : ('closest' as const),
+        rule: followed.rule,
         lean: stack.lean,
         meanDeltaE: stack.meanDeltaE,
         bands: keyOfBands(stack.bands),

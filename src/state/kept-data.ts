@@ -26,7 +26,8 @@ export function dataNamedBy(documents: readonly ProjectDocument[]): string[] {
   const named = new Set<string>();
   // History shares what did not change.
   for (const { edits, selections, masks } of new Set(documents.map(({ artwork }) => artwork))) {
-    for (const one of masks.importance) if ('points' in one) named.add(one.points);
+    for (const one of [...masks.importance, ...masks.zones])
+      if ('points' in one) named.add(one.points);
     for (const edit of edits)
       if (edit.kind === 'cutout')
         for (const list of [edit.keep, edit.drop, edit.hair, edit.touch])

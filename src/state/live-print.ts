@@ -2,6 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { HeightMap } from '#core/base/raster.ts';
 import type { Difference } from '#core/heights/difference.ts';
+import type { ZoneFacts } from '#core/heights/zones.ts';
 import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
 import type { ReliefRequest } from '#core/plan/relief-plan.ts';
@@ -35,6 +36,8 @@ export interface LiveState {
   readonly natural: number | null;
   /** Colour error of these heights, by a fast formula, until `difference` is there; null where it is, and where it is not known. */
   readonly roughError: number | null;
+  /** The zones of the rule, where it has some; the last ones that were worked out. */
+  readonly zones: readonly ZoneFacts[] | null;
   /** Shown samples at each height. */
   readonly counts: Uint32Array | null;
   /** How far what is printed reaches, in shown samples; null until the first heights are there. */
@@ -76,6 +79,7 @@ function draft(request: ReliefRequest, moving: boolean, quickEdits: boolean): Re
     ...request,
     ...(quickEdits ? { quickEdits } : {}),
     ...(rule.kind === 'closest' ? { rule: { ...rule, quick: true, calm: 0, smallestMm: 0 } } : {}),
+    ...(rule.kind === 'zones' ? { rule: { ...rule, calm: 0, smallestMm: 0 } } : {}),
   };
 }
 
@@ -108,6 +112,7 @@ export function followDocument(
     request: null,
     natural: null,
     roughError: null,
+    zones: null,
     counts: null,
     extent: null,
     edges: null,
@@ -211,7 +216,7 @@ export function followDocument(
     heightsAbort = request.quickEdits ? undefined : { abort, recipe: request.recipe?.key ?? '' };
     worker
       .run('heights', request, abort)
-      .then(({ heights, counts, edges, extent, natural, roughError }) => {
+      .then(({ heights, counts, edges, extent, natural, roughError, zones }) => {
         const { shown } = store.getState();
         const same = JSON.stringify(shown) === JSON.stringify(grid);
         if (!stopped)
@@ -220,6 +225,7 @@ export function followDocument(
             request,
             natural,
             roughError,
+            zones,
             counts,
             edges,
             extent,

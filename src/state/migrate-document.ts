@@ -14,6 +14,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 6)) present = fromVersion6(present);
   if (isVersion(present, 7)) present = fromVersion7(present);
   if (isVersion(present, 8)) present = fromVersion8(present);
+  if (isVersion(present, 9)) present = fromVersion9(present);
   return documentSchema.parse(present);
 }
 
@@ -147,6 +148,20 @@ function fromVersion8(data: object): object {
     schema: 9,
     artwork: { ...artwork, masks: { ...masks, importance } },
     heights: { ...heights, closest: { ...heights?.closest, lean: 0 }, found: null },
+  };
+}
+
+/** Version 9 knew no zones. */
+function fromVersion9(data: object): object {
+  const { artwork, heights } = data as { artwork?: { masks?: object }; heights?: object };
+  return {
+    ...data,
+    schema: 10,
+    artwork: { ...artwork, masks: { ...artwork?.masks, zones: [] } },
+    heights: {
+      ...heights,
+      zones: { list: [], shared: 3, lean: 15, softMm: 0, order: 'found' },
+    },
   };
 }
 

@@ -1,5 +1,7 @@
 import { labOfBytes } from '#core/colour/lab.ts';
 import { parseHex } from '#core/colour/srgb.ts';
+import { USUAL_ZONES_LEAN } from '#core/heights/zones.ts';
+import { USUAL_SHARED } from '#core/zones/zone.ts';
 import { fitTone, LEAST_LAYERS, type ToneRule } from '#core/heights/tone.ts';
 import { GREATEST_SIDE_MM, LEAST_SIDE_MM } from '#core/relief/sampling.ts';
 import { clamp } from '#core/base/numbers.ts';
@@ -111,7 +113,7 @@ export function newProject(
       edits: [],
       selections: [],
       editedBox: null,
-      masks: { importance: [] },
+      masks: { importance: [], zones: [] },
     },
     stack: {
       grid: { ...USUAL_GRID },
@@ -129,6 +131,7 @@ export function newProject(
       tone: { kind: 'tone', ...rulePoints(rule) },
       closest: { bandIds: null, aims: [], lean: FIRST_LEAN },
       found: null,
+      zones: { list: [], shared: USUAL_SHARED, lean: USUAL_ZONES_LEAN, softMm: 0, order: 'found' },
       flat: { colours: [] },
       calm: 0,
       smallestMm: NOZZLE_MM,

@@ -65,9 +65,10 @@ export function withPicture(
     const onto = joinMaps([sx, 0, 0, 0, sy, 0], joinMaps(toOriginal, [1 / sx, 0, 0, 0, 1 / sy, 0]));
     return { ...mark, over: { width: width * sx, height: height * sy, toOriginal: [...onto] } };
   });
+  const zones = artwork.masks.zones.map((one) => ('selection' in one ? one : line(one)));
   return {
     ...document,
-    artwork: { file, edits, selections, editedBox: null, masks: { importance } },
+    artwork: { file, edits, selections, editedBox: null, masks: { importance, zones } },
   };
 }
 

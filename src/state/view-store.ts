@@ -49,9 +49,13 @@ export interface SolidLook {
 
 /** A brush over the picture: what it says, and its radius as a share of the picture's width. */
 export interface Brush {
-  readonly mark: Mark;
+  /** That something matters more or less; or that it belongs to a zone, by id. */
+  readonly says: { readonly mark: Mark } | { readonly zone: string };
   readonly radius: number;
 }
+
+/** Radius of a fresh brush, as a share of the picture's width. */
+export const FIRST_RADIUS = 0.05;
 
 /** What the pointer does on the stage while the artwork is edited; places go into the selection or the edit in hand. */
 export const PICTURE_TOOLS = [
@@ -128,7 +132,9 @@ export interface ViewState {
   readonly seenFromMm: number;
   /** The difference as it is seen from there, once it is worked out. */
   readonly seenDifference: Difference | null;
-  /** The importance brush in hand; null while the pointer moves the picture. */
+  /** Zones are marked over the picture. */
+  readonly zonesMarked: boolean;
+  /** The brush in hand; null while the pointer moves the picture. */
   readonly brush: Brush | null;
   /** Lamp and room of the lamp view. */
   readonly light: LampLight;
@@ -170,6 +176,7 @@ export function createViewStore(): ViewStore {
     measuringScreen: false,
     seenFromMm: 0,
     seenDifference: null,
+    zonesMarked: false,
     brush: null,
     showFine: false,
     drawing: false,

@@ -18,6 +18,11 @@ export function editsDigest({ edits, selections }: Recipe): string | undefined {
   return digestBytes(utf8ToBytes(canonicalJson(json as unknown as Json)));
 }
 
+/** SHA-256 of what a selection takes in, with those that it names; its own name and id do not count. */
+export function selectionDigest(selection: Selection, others: readonly Selection[]): string {
+  return digestBytes(utf8ToBytes(canonicalJson(selectionJson(selection, others, 0))));
+}
+
 /** Selections that name each other go no deeper than this. */
 const DEEPEST = 8;
 

@@ -1,4 +1,5 @@
 import type { ColourCells } from '../artwork/colour-cells.ts';
+import { gatherPositions } from '../artwork/gather-positions.ts';
 import { labOfLinear } from '../colour/lab.ts';
 import { linearOfOklab } from '../colour/oklab.ts';
 
@@ -6,6 +7,8 @@ import { linearOfOklab } from '../colour/oklab.ts';
 export interface FindCells extends Pick<ColourCells, 'colour' | 'count'> {
   /** Mean importance of the samples of each cell, above 0; 1 is as usual. */
   readonly importance?: ArrayLike<number> | undefined;
+  /** Index of the zone of each cell, where the picture is parted; cells of two zones may have one colour. */
+  readonly zone?: ArrayLike<number> | undefined;
 }
 
 /** A picture as few colours with weights, darkest first: what a search looks at in place of every pixel. */
@@ -14,7 +17,12 @@ export interface Clusters {
   readonly lab: Float64Array;
   /** Share of each colour; they sum to 1. */
   readonly weight: Float64Array;
+  /** Index of the zone of each colour, where the picture is parted. */
+  readonly zone?: Uint8Array | undefined;
 }
+
+/** Zones have at least so many colours, however small they are. */
+const LEAST_OF_ZONE = 4;
 
 /** Rounds of the clustering; later ones move next to nothing. */
 const ROUNDS = 6;
@@ -33,27 +41,8 @@ export function clusterCells(
   lightnessScale = 1,
 ): Clusters {
   const colour = cells.colour.map((value, i) => (i % 3 === 0 ? value * lightnessScale : value));
-  const count = Math.min(most, weights.length);
-  const centres = firstCentres(colour, weights, count);
+  const { centres, sums } = gatherPositions(colour, weights, most, ROUNDS);
   const found = centres.length / 3;
-  const owner = new Int32Array(weights.length);
-  const sums = new Float64Array(4 * found);
-  for (let round = 0; round < ROUNDS; round += 1) {
-    assignCells(colour, centres, owner);
-    sums.fill(0);
-    for (let n = 0; n < weights.length; n += 1) {
-      const at = 4 * (owner[n] as number);
-      const weight = weights[n] as number;
-      sums[at] = (sums[at] as number) + weight;
-      for (let i = 0; i < 3; i += 1)
-        sums[at + 1 + i] = (sums[at + 1 + i] as number) + weight * (colour[3 * n + i] as number);
-    }
-    for (let k = 0; k < found; k += 1) {
-      const weight = sums[4 * k] as number;
-      if (weight === 0) continue;
-      for (let i = 0; i < 3; i += 1) centres[3 * k + i] = (sums[4 * k + 1 + i] as number) / weight;
-    }
-  }
   for (let k = 0; k < found; k += 1) centres[3 * k] = (centres[3 * k] as number) / lightnessScale;
   return sortedClusters(centres, sums);
 }
@@ -65,23 +54,27 @@ const MERGE_STEP = 1.5;
  * Merges cells that look alike: a picture's few thousand become about a thousand, at the mean of their colours. What is
  * worked out per cell gets that much cheaper, and nothing that is decided by changes.
  */
-export function mergeCells({ colour, count, importance }: FindCells): {
+export function mergeCells({ colour, count, importance, zone }: FindCells): {
   readonly colour: Float32Array;
   readonly count: Float64Array;
   readonly importance: Float64Array;
+  readonly zone: Uint8Array | undefined;
 } {
+  const zones: number[] = [];
   const places = new Map<number, number>();
   const sums: number[] = [];
   for (let n = 0; n < count.length; n += 1) {
     const weight = count[n] as number;
     if (weight === 0) continue;
     const [l, a, b] = [0, 1, 2].map((i) => Math.round((colour[3 * n + i] as number) / MERGE_STEP));
-    const key = ((l ?? 0) * 1024 + ((a ?? 0) + 512)) * 1024 + ((b ?? 0) + 512);
+    const own = zone?.[n] ?? 0;
+    const key = (((l ?? 0) * 1024 + ((a ?? 0) + 512)) * 1024 + ((b ?? 0) + 512)) * 8 + own;
     let at = places.get(key);
     if (at === undefined) {
       at = sums.length;
       places.set(key, at);
       sums.push(0, 0, 0, 0, 0);
+      zones.push(own);
     }
     sums[at] = (sums[at] as number) + weight;
     sums[at + 4] = (sums[at + 4] as number) + weight * (importance?.[n] ?? 1);
@@ -99,6 +92,51 @@ export function mergeCells({ colour, count, importance }: FindCells): {
       { length: total },
       (_, n) => (sums[5 * n + 4] as number) / (sums[5 * n] as number),
     ),
+    zone: zone ? Uint8Array.from(zones) : undefined,
+  };
+}
+
+/**
+ * As {@link clusterCells}, each zone by itself: `most` colours in all, about, shared out by the root of what zones weigh, so
+ * that small ones have some too. Cells that are in no zone are clustered together.
+ */
+export function clusterByZone(
+  cells: Pick<ColourCells, 'colour'> & { readonly zone?: Uint8Array | undefined },
+  weights: Float64Array,
+  most: number,
+  lightnessScale = 1,
+): Clusters {
+  const { zone, colour } = cells;
+  if (!zone) return clusterCells(cells, weights, most, lightnessScale);
+  const zones = Array.from({ length: Math.max(-1, ...zone) + 1 }, (_, own) => {
+    const members = [...weights.keys()].filter((n) => zone[n] === own);
+    const shares = Float64Array.from(members, (n) => weights[n] as number);
+    return {
+      colour: Float32Array.from(members.flatMap((n) => [...colour.subarray(3 * n, 3 * n + 3)])),
+      weights: shares,
+      total: shares.reduce((sum, one) => sum + one, 0),
+    };
+  });
+  const all = zones.reduce((sum, { total }) => sum + total, 0);
+  const roots = zones.reduce((sum, { total }) => sum + Math.sqrt(total), 0);
+  const parts = zones.map(({ total, ...own }) =>
+    total > 0
+      ? clusterCells(
+          own,
+          own.weights,
+          Math.max(LEAST_OF_ZONE, Math.round((most * Math.sqrt(total)) / roots)),
+          lightnessScale,
+        )
+      : undefined,
+  );
+  return {
+    lab: Float64Array.from(parts.flatMap((part) => [...(part?.lab ?? [])])),
+    weight: Float64Array.from(
+      parts.flatMap((part, own) =>
+        [...(part?.weight ?? [])].map((share) => (share * (zones[own]?.total ?? 0)) / all),
+      ),
+    ),
+    zone: Uint8Array.from(parts.flatMap((part, own) => [...(part?.weight ?? [])].map(() => own))),
   };
 }
 
@@ -147,58 +185,4 @@ function sortedClusters(centres: Float64Array, sums: Float64Array): Clusters {
     lab: Float64Array.from(rows.flatMap(({ lab }) => lab)),
     weight: Float64Array.from(rows, ({ weight }) => weight / total),
   };
-}
-
-/** Nearest centre of each cell. */
-function assignCells(colour: Float32Array, centres: Float64Array, owner: Int32Array): void {
-  const found = centres.length / 3;
-  for (let n = 0; n < owner.length; n += 1) {
-    const l = colour[3 * n] as number;
-    const a = colour[3 * n + 1] as number;
-    const b = colour[3 * n + 2] as number;
-    let best = 0;
-    let least = Infinity;
-    for (let k = 0; k < found; k += 1) {
-      const dl = l - (centres[3 * k] as number);
-      const da = a - (centres[3 * k + 1] as number);
-      const db = b - (centres[3 * k + 2] as number);
-      const square = dl * dl + da * da + db * db;
-      if (square < least) {
-        least = square;
-        best = k;
-      }
-    }
-    owner[n] = best;
-  }
-}
-
-function firstCentres(colour: Float32Array, weights: Float64Array, count: number): Float64Array {
-  let next = 0;
-  for (let n = 1; n < weights.length; n += 1)
-    if ((weights[n] as number) > (weights[next] as number)) next = n;
-  const centres = new Float64Array(3 * count);
-  const served = new Float64Array(weights.length).fill(Infinity);
-  let found = 0;
-  while (found < count && next >= 0) {
-    for (let i = 0; i < 3; i += 1) centres[3 * found + i] = colour[3 * next + i] as number;
-    const l = centres[3 * found] as number;
-    const a = centres[3 * found + 1] as number;
-    const b = centres[3 * found + 2] as number;
-    found += 1;
-    next = -1;
-    let worst = 0;
-    for (let n = 0; n < weights.length; n += 1) {
-      const dl = l - (colour[3 * n] as number);
-      const da = a - (colour[3 * n + 1] as number);
-      const db = b - (colour[3 * n + 2] as number);
-      const square = dl * dl + da * da + db * db;
-      if (square < (served[n] as number)) served[n] = square;
-      const price = (served[n] as number) * Math.sqrt(weights[n] as number);
-      if (price > worst) {
-        worst = price;
-        next = n;
-      }
-    }
-  }
-  return centres.slice(0, 3 * found);
 }

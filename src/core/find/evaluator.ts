@@ -9,17 +9,11 @@ import {
   writeDifferences,
   type FastDifferences,
 } from '../colour/fast-difference.ts';
+import { placeOf, takeLeaning, takeLess, takeRising, type FindLean } from './take-rows.ts';
+import { ZonedPrice, type FindZones } from './zoned-price.ts';
 
 /** How heights follow the picture while stacks are compared. */
-export type FindRule = 'closest' | 'tone';
-
-/** Heights that lean: what `Lean` of the height rules is, in numbers. */
-export interface FindLean {
-  /** Price of standing a whole stack away from there, CIEDE2000. */
-  readonly price: number;
-  /** Where tone would put L* 0, 1, .. 100: 0 lowest, 1 highest. */
-  readonly places: readonly number[];
-}
+export type FindRule = 'closest' | 'tone' | 'zones';
 
 /** A stack in numbers: filament (an index) and layers of each band, from the plate up. */
 export interface Draft {
@@ -65,6 +59,7 @@ export class StackEvaluator {
   private readonly single: boolean;
   /** Price of leaning, weighted, and where each cluster should stand; undefined where heights do not lean. */
   private readonly lean: { readonly prices: Float64Array; readonly aims: Float64Array } | undefined;
+  private readonly zoned: ZonedPrice | undefined;
   private readonly care: number;
   /** Differences of the heights that are cheapest, where those are not the prices themselves. */
   private readonly errors: Float32Array;
@@ -98,7 +93,7 @@ export class StackEvaluator {
   private readonly weight: Float64Array;
 
   constructor(
-    { lab, weight }: Clusters,
+    { lab, weight, zone }: Clusters,
     filaments: readonly FilamentOptics[],
     grid: LayerGrid,
     options: {
@@ -107,6 +102,7 @@ export class StackEvaluator {
       readonly mostBands: number;
       readonly groundReflectance?: number;
       readonly lean?: FindLean | undefined;
+      readonly zones?: FindZones | undefined;
       /** See `FindRequest.care`. */
       readonly care?: number | undefined;
       /** Keeps no differences; for few stacks and many clusters. */
@@ -128,6 +124,7 @@ export class StackEvaluator {
             aims: Float64Array.from(weight, (_, k) => placeOf(lean, lab[3 * k] as number)),
           }
         : undefined;
+    this.zoned = options.zones && zone ? new ZonedPrice(options.zones, zone, weight) : undefined;
     this.opaque = Float64Array.from(filaments.flatMap(({ opaque }) => [...opaque]));
     const decays = (mm: number): Float64Array =>
       Float64Array.from(
@@ -186,7 +183,8 @@ export class StackEvaluator {
       const layers = draft.layers[band] as number;
       const from = band * BIN_COUNT;
       const to = from + BIN_COUNT;
-      least.copyWithin((band + 1) * clusters, band * clusters, (band + 1) * clusters);
+      if (!this.zoned)
+        least.copyWithin((band + 1) * clusters, band * clusters, (band + 1) * clusters);
       if (this.lean)
         this.errors.copyWithin((band + 1) * clusters, band * clusters, (band + 1) * clusters);
       beginBand(seen, from, opaque, filament * BIN_COUNT, distance);
@@ -202,6 +200,11 @@ export class StackEvaluator {
       last.layers[band] = layers;
     }
     last.count = draft.count;
+    if (this.zoned) {
+      const price = this.zoned.price(Math.min(this.leastLayers, total), total);
+      this.error = this.zoned.error;
+      return price;
+    }
     const at = draft.count * clusters;
     if (this.rising) return (this.error = least[at + clusters - 1] as number);
     let sum = 0;
@@ -220,6 +223,10 @@ export class StackEvaluator {
     if (this.single) labOfRatios(colour, compress);
     else labOfRatios(colour, nearlyCompress);
     const row = this.single ? this.freshRow() : this.keptRow();
+    if (this.zoned) {
+      this.zoned.put(layer, rows, row);
+      return;
+    }
     if (this.lean) {
       const lowest = Math.min(this.leastLayers, total);
       const place = (layer - lowest + 0.5) / (total - lowest + 1);
@@ -230,6 +237,16 @@ export class StackEvaluator {
     if (row === NO_ROW) return;
     if (this.rising) takeRising(least, at, rows, row, clusters);
     else takeLess(least, at, rows, row, clusters);
+  }
+
+  /** Prices pictures in zones in another order, lowest first. */
+  stand(order: readonly number[]): void {
+    this.zoned?.stand(order);
+  }
+
+  /** The order of zones in which the stack that was priced last costs least; undefined without zones. */
+  cheapestOrder(): readonly number[] | undefined {
+    return this.zoned?.cheapestOrder();
   }
 
   private freshRow(): number {
@@ -256,7 +273,7 @@ export class StackEvaluator {
     const a = colour[1] as number;
     const b = colour[2] as number;
     const key = keyOf(colour);
-    if (key === this.lastKey && !this.lean) return NO_ROW;
+    if (key === this.lastKey && !this.lean && !this.zoned) return NO_ROW;
     this.lastKey = key;
     const shift = 32 - this.hashBits;
     const last = keys.length - 1;
@@ -289,61 +306,6 @@ function keyOf(colour: Float64Array): number {
     ((((colour[1] as number) + 160) * CELLS_PER_AB) << 10) |
     (((colour[2] as number) + 160) * CELLS_PER_AB)
   );
-}
-
-function takeLess(
-  least: Float32Array,
-  at: number,
-  rows: Float32Array,
-  row: number,
-  clusters: number,
-): void {
-  for (let k = 0; k < clusters; k += 1) {
-    const price = rows[row + k] as number;
-    if (price < (least[at + k] as number)) least[at + k] = price;
-  }
-}
-
-function takeLeaning(
-  least: Float32Array,
-  errors: Float32Array,
-  at: number,
-  rows: Float32Array,
-  row: number,
-  clusters: number,
-  { prices, aims }: { readonly prices: Float64Array; readonly aims: Float64Array },
-  place: number,
-): void {
-  for (let k = 0; k < clusters; k += 1) {
-    const difference = rows[row + k] as number;
-    const price = difference + (prices[k] as number) * Math.abs(place - (aims[k] as number));
-    if (price >= (least[at + k] as number)) continue;
-    least[at + k] = price;
-    errors[at + k] = difference;
-  }
-}
-
-/** Where tone would put a lightness, between two of the given places. */
-function placeOf({ places }: FindLean, lightness: number): number {
-  const last = places.length - 1;
-  const at = Math.min(last, Math.max(0, (lightness / 100) * last));
-  const below = places[Math.floor(at)] ?? 0;
-  return below + (at - Math.floor(at)) * ((places[Math.ceil(at)] ?? below) - below);
-}
-
-function takeRising(
-  least: Float32Array,
-  at: number,
-  rows: Float32Array,
-  row: number,
-  clusters: number,
-): void {
-  let before = 0;
-  for (let k = 0; k < clusters; k += 1) {
-    const here = before + (rows[row + k] as number);
-    if (here < (least[at + k] as number)) least[at + k] = here;
-    before = least[at + k] as number;
-  }
 }
 
 /** How far a reflectance is from a filament's own, as (R - R_inf) / (1 - R_inf R), in each bin. */

@@ -81,9 +81,13 @@ export function findStack(
   const looks = Math.max(600, Math.round(request.seconds * LOOKS_PER_SECOND));
   let best: FoundStack | undefined;
   const elite = new Elite();
+  const room = limits.mostBands + 2;
   const report = (): void => {
     const found = elite.bestUpTo(limits.mostBands);
-    if (!hooks.onBest || !found) return;
+    if (!found) return;
+    // Stack and order of zones are found in turn, each for the best of the other.
+    judge.stand(draftOf(found, room));
+    if (!hooks.onBest) return;
     const stack = judge.judge(found);
     if (best && stack.price >= best.price) return;
     best = stack;
@@ -94,7 +98,6 @@ export function findStack(
     counted += work;
     hooks.onPause?.(Math.min(0.99, counted / looks));
   };
-  const room = limits.mostBands + 2;
   const coarse: SearchTools = {
     evaluator: judge.coarse,
     hot: USUAL_HEAT,
@@ -187,6 +190,7 @@ export function findStack(
     if (leader && !judge.weighted) {
       const steps = bands === limits.mostBands ? 16 : 4;
       const exactly = (found: Found): number => judge.exactly(found);
+      judge.stand(draftOf(leader, room));
       const settled = settle(leader, judge.close, exactly, limits, steps, close.pause);
       if (settled !== leader) judged.unshift(judge.judge(settled));
     }

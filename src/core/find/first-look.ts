@@ -1,6 +1,6 @@
 import type { Filament } from '../stack/filament.ts';
 import { mergeCells, type FindCells } from './clusters.ts';
-import type { FindLean } from './evaluator.ts';
+import type { FindLean } from './take-rows.ts';
 import type { FindRequest } from './request.ts';
 
 /** What a first stack may have, and how strongly its heights lean: common practice, no source; figures in `docs/bench/heights.md`. */

@@ -1,5 +1,5 @@
 import { opticsOf } from '../stack/filament.ts';
-import { cellsAsClusters, cellWeights, clusterCells, mergeCells } from './clusters.ts';
+import { cellsAsClusters, cellWeights, clusterByZone, mergeCells } from './clusters.ts';
 import { StackEvaluator, type Draft } from './evaluator.ts';
 import type { Limits } from './limits.ts';
 import { TOLERANCE, type FindRequest, type FoundStack } from './request.ts';
@@ -23,6 +23,8 @@ export class Judge {
   private readonly own: StackEvaluator;
   private readonly off: readonly [StackEvaluator, StackEvaluator];
   private readonly room: number;
+  private readonly all: readonly StackEvaluator[];
+  private order: readonly number[];
   private readonly known = new Map<string, FoundStack>();
 
   constructor(
@@ -32,6 +34,7 @@ export class Judge {
     this.room = limits.mostBands + 2;
     const { filaments, grid, rule, rare, leastLayers, sturdy = false, care = 1 } = request;
     const lean = rule === 'closest' && (request.lean?.price ?? 0) > 0 ? request.lean : undefined;
+    const zones = rule === 'zones' ? request.zones : undefined;
     const cells = mergeCells(request.cells);
     const weights = cellWeights(cells.count, rare, cells.importance);
     this.weighted =
@@ -39,18 +42,23 @@ export class Judge {
       rare > 0 ||
       care !== 1 ||
       lean !== undefined ||
+      (zones !== undefined && zones.price !== null) ||
       request.cells.importance !== undefined;
-    const scale = rule === 'tone' ? TONE_LIGHTNESS : 1;
-    const told = { rule, leastLayers, mostBands: limits.mostBands + 2, lean };
+    // Where heights go by lightness alone, only that keeps colours apart.
+    const byLightness = rule === 'tone' || zones?.price === null;
+    const scale = byLightness ? TONE_LIGHTNESS : 1;
+    const told = { rule, leastLayers, mostBands: limits.mostBands + 2, lean, zones };
     const options = { ...told, care };
     const optics = filaments.map(opticsOf);
-    const fine = clusterCells(cells, weights, FINE, scale);
-    const few = clusterCells(cells, weights, COARSE, scale);
+    const fine = clusterByZone(cells, weights, FINE, scale);
+    const few = clusterByZone(cells, weights, COARSE, scale);
     this.coarse = new StackEvaluator(few, optics, grid, options);
     this.fine = new StackEvaluator(fine, optics, grid, options);
     const pixels = cellWeights(cells.count);
     const colours =
-      rule === 'tone' ? clusterCells(cells, pixels, FINE, scale) : cellsAsClusters(cells, pixels);
+      rule === 'closest'
+        ? cellsAsClusters(cells, pixels)
+        : clusterByZone(cells, pixels, FINE, scale);
     const single = { ...told, single: true };
     this.final = new StackEvaluator(colours, optics, grid, single);
     const offBy = (factor: number, how: typeof single): StackEvaluator =>
@@ -68,6 +76,8 @@ export class Judge {
     const all = sturdy
       ? [this.fine, offBy(1 - TOLERANCE, cared), offBy(1 + TOLERANCE, cared)]
       : [this.fine];
+    this.all = [...new Set([this.coarse, this.fine, this.final, this.own, ...this.off, ...all])];
+    this.order = zones?.zones.map((_, own) => own) ?? [];
     this.close = sturdy
       ? { price: (draft) => all.reduce((sum, one) => sum + one.price(draft), 0) / all.length }
       : this.fine;
@@ -86,6 +96,7 @@ export class Judge {
     const known = this.known.get(key);
     if (known) return known;
     const draft = draftOf(found, this.room);
+    const zoneIds = this.stand(draft);
     const meanDeltaE = errorOf(this.final, draft);
     // Differences, so that both have the same clusters under them.
     const own = errorOf(this.own, draft);
@@ -98,6 +109,7 @@ export class Judge {
       mostSwaps: found.filament.length - 1,
       meanDeltaE,
       price: this.weighted ? this.close.price(draft) : meanDeltaE,
+      ...(zoneIds ? { zoneIds } : {}),
       whenOff: [
         meanDeltaE + errorOf(less, draft) - own,
         meanDeltaE + errorOf(more, draft) - own,
@@ -105,6 +117,24 @@ export class Judge {
     };
     this.known.set(key, stack);
     return stack;
+  }
+
+  /**
+   * Puts zones in the order in which a stack serves them best; all prices that follow are by it.
+   * @returns their ids, lowest first; undefined where the rule is not by zones
+   */
+  stand(draft: Draft): readonly string[] | undefined {
+    const { zones, rule } = this.request;
+    if (!zones || rule !== 'zones') return undefined;
+    if (zones.anyOrder) {
+      this.fine.price(draft);
+      const order = this.fine.cheapestOrder();
+      if (order) {
+        this.order = order;
+        for (const one of this.all) one.stand(order);
+      }
+    }
+    return this.order.map((zone) => zones.zones[zone]?.id ?? '');
   }
 
   looked(): number {

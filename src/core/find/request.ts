@@ -3,8 +3,10 @@ import type { Filament } from '../stack/filament.ts';
 import type { LayerGrid } from '../stack/layer-grid.ts';
 import type { Band } from '../stack/stack.ts';
 import type { FindCells } from './clusters.ts';
-import { makeDraft, type Draft, type FindLean, type FindRule } from './evaluator.ts';
+import { makeDraft, type Draft, type FindRule } from './evaluator.ts';
 import type { Limits } from './limits.ts';
+import type { FindLean } from './take-rows.ts';
+import type { FindZones } from './zoned-price.ts';
 import type { Random } from '../base/random.ts';
 
 /** Limits of what can be asked for. */
@@ -33,6 +35,8 @@ export interface FindRequest {
   readonly top: string | null;
   /** How strongly heights by colour lean to where tone would have them; nothing by default. */
   readonly lean?: FindLean | undefined;
+  /** The zones that cells are of, where the rule is by zones. */
+  readonly zones?: FindZones | undefined;
   /** Exponent of each colour's CIEDE2000 in the price, 1..3: 2 cares for small colours that are far off. 1 by default. */
   readonly care?: number | undefined;
   /** How much small and rare colours count: 0 counts pixels, 1 counts every colour alike. */
@@ -55,6 +59,8 @@ export interface FoundStack {
   readonly meanDeltaE: number;
   /** What was made small: the mean CIEDE2000, or another weighing of it where importance, rare colours or `sturdy` ask so. */
   readonly price: number;
+  /** Zones in the order in which they stand best, lowest first; only where the rule is by zones. */
+  readonly zoneIds?: readonly string[] | undefined;
   /** The mean CIEDE2000 where all transmissions are off by {@link TOLERANCE}, less and more. */
   readonly whenOff: readonly [number, number];
 }

@@ -130,7 +130,7 @@ const CANDIDATE_RATIO = 1.8;
 const CANDIDATE_SLACK = 2;
 
 /** CIELAB of positions on the rule's scale, three numbers each. */
-function labsOf(positions: Float32Array): Float64Array {
+export function labsOf(positions: Float32Array): Float64Array {
   const labs = new Float64Array(positions.length);
   for (let at = 0; at < positions.length; at += 3) {
     const [l = 0, a = 0, b = 0] = positions.subarray(at, at + 3);

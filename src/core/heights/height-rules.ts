@@ -16,9 +16,10 @@ import {
 } from './closest.ts';
 import { costsOfFlat, heightsOfFlat, type FlatColour } from './flat.ts';
 import { toneCosts, toneHeights, type ToneRule } from './tone.ts';
+import { planZones, type ZonedArtwork, type ZonesRule } from './zones.ts';
 
 /** The height rules, by the word under which makers know them. */
-export const HEIGHT_RULES = ['tone', 'closest', 'flat'] as const;
+export const HEIGHT_RULES = ['tone', 'closest', 'zones', 'flat'] as const;
 export type HeightRuleKind = (typeof HEIGHT_RULES)[number];
 
 /** How heights follow the picture: one rule with what it needs, and what calms all of them. */
@@ -32,6 +33,7 @@ export type HeightRule = (
       /** Decided by a plainer measure of distance, for heights that change with every move of a hand. */
       readonly quick?: boolean | undefined;
     }
+  | ({ readonly kind: 'zones' } & ZonesRule)
   | { readonly kind: 'flat'; readonly flat: readonly FlatColour[] }
 ) & {
   /** 0..1 */
@@ -41,7 +43,7 @@ export type HeightRule = (
 };
 
 /** The artwork at the resolution of the relief. */
-export interface RuleArtwork {
+export interface RuleArtwork extends ZonedArtwork {
   readonly brightness: BrightnessMap;
   /** Gathered only when a rule asks for colours. */
   readonly cells: () => ColourCells;
@@ -85,6 +87,10 @@ export function heightsByRule(
         rule.calm,
         calming,
       );
+  } else if (rule.kind === 'zones') {
+    const plan = planZones(artwork, rule, { layers, leastLayers, tops, sampleMm });
+    ({ heights } = plan);
+    if (calmed) heights = calmHeights({ ...plan, layers }, rule.calm, calming);
   } else {
     const cells = artwork.cells();
     const least = Math.min(leastLayers, layers);
@@ -131,6 +137,8 @@ export function ruleJson(rule: HeightRule): Json {
         ...(rule.lean ? { lean: rule.lean.price, tone: toneJson(rule.lean.tone) } : {}),
         ...calming,
       };
+    case 'zones':
+      return { ...zonesJson(rule), ...calming };
     case 'flat':
       return { kind: rule.kind, flat: rule.flat.map((colour) => ({ ...colour })), ...calming };
   }
@@ -138,6 +146,33 @@ export function ruleJson(rule: HeightRule): Json {
 
 function toneJson({ curve, ...points }: ToneRule): { readonly [key: string]: Json } {
   return { ...points, ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}) };
+}
+
+function zonesJson({
+  kind,
+  zones,
+  painted,
+  shared,
+  lean,
+  softMm,
+  colours,
+}: Extract<HeightRule, { readonly kind: 'zones' }>): { readonly [key: string]: Json } {
+  return {
+    kind,
+    zones: zones.map(({ colours: own, reversed, span, curve }) => ({
+      colours: [...own],
+      ...(reversed ? { reversed } : {}),
+      ...(span ? { span: [...span] } : {}),
+      ...(curve ? { curve: curve.map((point) => ({ ...point })) } : {}),
+    })),
+    ...(painted.length > 0
+      ? { painted: painted.map(({ zone, digest }) => ({ zone, digest })) }
+      : {}),
+    shared,
+    lean,
+    ...(softMm > 0 ? { softMm } : {}),
+    aims: Array.from(colours, roundedOrNull),
+  };
 }
 
 function roundedOrNull(value: number): number | null {

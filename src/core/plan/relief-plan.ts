@@ -4,7 +4,7 @@ import { padSamples, sampleArtwork, sampleMostly } from '../artwork/sample-artwo
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import { Kept } from '../base/kept.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
-import { NO_EDITS, type Recipe } from '../edit/artwork-edit.ts';
+import { NO_EDITS, type Recipe, type Selection } from '../edit/artwork-edit.ts';
 import type { EditDesk } from '../edit/edit-desk.ts';
 import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
 import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
@@ -28,6 +28,8 @@ export interface ReliefRequest extends SampleRequest {
   /** Side of one of these samples, mm. */
   readonly sampleMm: number;
   readonly rule: HeightRule;
+  /** All of the project's: a rule names them, with digests of what they take in. */
+  readonly selections?: readonly Selection[] | undefined;
   readonly layers: number;
   readonly leastLayers: number;
   /** See `RuleLimits`. */
@@ -78,10 +80,13 @@ export class ReliefPlan {
   /**
    * Makes ready for requests with edits: what makes them is loaded when it is first needed, because most pictures are shown
    * before anything is edited.
-   * @param recipe nothing is loaded for one without edits
+   * @param request nothing is loaded for one without edits and selections
    */
-  async prepare(recipe?: Recipe): Promise<void> {
-    if (this.made || !recipe || recipe.edits.length === 0) return;
+  async prepare({
+    recipe = NO_EDITS,
+    selections = [],
+  }: Pick<ReliefRequest, 'recipe' | 'selections'>): Promise<void> {
+    if (this.made || (recipe.edits.length === 0 && selections.length === 0)) return;
     await this.openDesk();
   }
 
@@ -132,10 +137,46 @@ export class ReliefPlan {
     return this.parted.get(reliefKey(request), () => {
       const { shape = PLAIN_SHAPE, sampleMm, layers, rule } = request;
       const heights = this.ruled.get(ruleKey(request), () =>
-        heightsByRule(this.artwork(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
+        heightsByRule(this.zoned(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
       );
       return partDiagonals(shapePiece(heights, shape, sampleMm, layers));
     });
+  }
+
+  /**
+   * The edited picture on samples, with the selections of a request at hand.
+   * @throws Cancelled from the checkpoint
+   */
+  zoned(
+    request: SampleRequest & Pick<ReliefRequest, 'selections'>,
+    checkpoint: Checkpoint = noCheckpoint,
+  ): SampledArtwork {
+    const artwork = this.artwork(request, checkpoint);
+    const { selections = [] } = request;
+    return { ...artwork, covered: (id) => this.covered(request, selections, id) };
+  }
+
+  /**
+   * How much of each sample of a piece a selection takes, 0..255; undefined where there is none with this id. Wants `prepare`.
+   */
+  covered(
+    { columns, rows, pad = 0, recipe }: SampleRequest,
+    selections: readonly Selection[],
+    id: string,
+  ): Uint8Array | undefined {
+    const own = selections.find((one) => one.id === id);
+    if (!own) return undefined;
+    if (!this.made) throw new Error('a selection of a picture was asked for before `prepare`');
+    const inner = { width: columns - 2 * pad, height: rows - 2 * pad };
+    const over = this.made.maskOver(own, selections, recipe, inner);
+    if (pad === 0) return over;
+    const samples = new Uint8Array(columns * rows);
+    for (let row = 0; row < inner.height; row += 1)
+      samples.set(
+        over.subarray(row * inner.width, (row + 1) * inner.width),
+        (row + pad) * columns + pad,
+      );
+    return samples;
   }
 
   /** Is this relief worked out already? */

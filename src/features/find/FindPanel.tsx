@@ -29,6 +29,9 @@ const FOUND_RULES = [
   { value: 'tone', text: 'Tone' },
 ] as const;
 
+/** Offered where heights are by zones: what they are is said there. */
+const ZONES_RULE = { value: 'zones', text: 'Zones' } as const;
+
 /**
  * How much is looked at. It is counted in work, which gives one answer on every machine; how long that takes is told while it
  * goes on, as it is measured.
@@ -52,15 +55,18 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const { rack, live, documents, views } = useProject();
   const change = useDocument((state) => state.change);
   const present = documents.getState().document;
+  const zoned = present.heights.rule === 'zones' && present.heights.zones.list.length > 0;
   const [mostSwaps, setMostSwaps] = useState(clamp(present.stack.bands.length - 1, 1, MOST_SWAPS));
   const [mostLayers, setMostLayers] = useState(
     Math.min(MOST_FIND_LAYERS, totalLayers(present.stack.bands)),
   );
   const [leastPerBand, setLeastPerBand] = useState(1);
   const [rule, setRule] = useState<FindRequest['rule']>(
-    present.heights.rule === 'tone' ? 'tone' : 'closest',
+    present.heights.rule === 'tone' ? 'tone' : zoned ? 'zones' : 'closest',
   );
-  const [lean, setLean] = useState(present.heights.closest.lean);
+  const [lean, setLean] = useState(
+    zoned ? present.heights.zones.lean : present.heights.closest.lean,
+  );
   const [care, setCare] = useState(false);
   const [sturdy, setSturdy] = useState(false);
   const [effort, setEffort] = useState(
@@ -80,7 +86,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const { progress, began, show, begin, halt, end } = useSearch((improve) => {
     const {
       stack: { bands },
-      heights: { leastLayers, tone },
+      heights: { leastLayers, tone, zones },
     } = documents.getState().document;
     const used = new Set(bands.map(({ filamentId }) => filamentId));
     const allowed = improve
@@ -108,6 +114,16 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       care: care ? CARE : 1,
       ...(rule === 'closest' && lean > 0
         ? { lean: { price: lean, places: placesOfTone(tone) } }
+        : {}),
+      ...(rule === 'zones'
+        ? {
+            zones: {
+              zones: zones.list.map(({ id, reversed }) => ({ id, reversed })),
+              shared: zones.shared,
+              price: lean < MOST_LEAN ? lean : null,
+              anyOrder: zones.order === 'found',
+            },
+          }
         : {}),
       sturdy,
       seconds: Number(effort),
@@ -180,7 +196,12 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
           />
         </div>
         <div className={styles.row}>
-          <Choice label="Heights follow" value={rule} options={FOUND_RULES} onChange={setRule} />
+          <Choice
+            label="Heights follow"
+            value={rule}
+            options={zoned ? [...FOUND_RULES, ZONES_RULE] : FOUND_RULES}
+            onChange={setRule}
+          />
           <SelectField
             compact
             label="How much to look"
@@ -192,11 +213,13 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
             }}
           />
         </div>
-        {rule === 'closest' ? (
+        {rule === 'tone' ? null : (
           <div className={styles.row}>
             <span>Lean</span>
             <RangeSlider
-              labels={['Lean of the search, from colour to relief']}
+              labels={[
+                `Lean of the search, from colour to ${rule === 'zones' ? 'zones' : 'relief'}`,
+              ]}
               values={[lean]}
               least={0}
               greatest={MOST_LEAN}
@@ -206,10 +229,16 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
               }}
             />
             <span className="figures" data-testid="find-lean">
-              {lean === 0 ? 'colour alone' : `${lean} to relief`}
+              {lean === 0
+                ? 'colour alone'
+                : rule === 'closest'
+                  ? `${lean} to relief`
+                  : lean < MOST_LEAN
+                    ? `${lean} to zones`
+                    : 'walls'}
             </span>
           </div>
-        ) : null}
+        )}
         <ImportanceTools />
         <details className={styles.more}>
           <summary>

@@ -5,6 +5,7 @@ import { clearImportance, markSelection } from '../../state/edits/artwork-edits.
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import { FIRST_RADIUS } from '../../state/view-store.ts';
 import styles from './Find.module.css';
 
 const BRUSHES: readonly { readonly mark: Mark; readonly text: string }[] = [
@@ -22,9 +23,6 @@ const SAID: readonly { readonly mark: Mark; readonly text: string }[] = [
 
 const ICONS = { more: Plus, less: Minus, plain: Eraser };
 
-/** Radius of a fresh brush, as a share of the picture's width. */
-const FIRST_RADIUS = 0.05;
-
 /** Takes the importance brush in hand, sets its size, clears what was painted. */
 export function ImportanceTools() {
   const { views } = useProject();
@@ -39,7 +37,7 @@ export function ImportanceTools() {
       </span>
       {BRUSHES.map(({ mark, text }) => {
         const Icon = ICONS[mark];
-        const inHand = brush?.mark === mark;
+        const inHand = brush !== null && 'mark' in brush.says && brush.says.mark === mark;
         return (
           <Button
             key={mark}
@@ -49,7 +47,7 @@ export function ImportanceTools() {
             title={`${text}: paint on the picture, or move the brush with the arrow keys and press Space`}
             onClick={() => {
               views.setState({
-                brush: inHand ? null : { mark, radius: brush?.radius ?? FIRST_RADIUS },
+                brush: inHand ? null : { says: { mark }, radius: brush?.radius ?? FIRST_RADIUS },
               });
             }}
           />
@@ -74,7 +72,7 @@ export function ImportanceTools() {
                   onSelect: () => {
                     change(markSelection(id, mark));
                     // What was said is shown while a brush is in hand.
-                    views.setState({ brush: brush ?? { mark, radius: FIRST_RADIUS } });
+                    views.setState({ brush: brush ?? { says: { mark }, radius: FIRST_RADIUS } });
                   },
                 };
               }),

@@ -2,7 +2,7 @@ import { useCallback, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { FindRequest } from '#core/find/request.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import { shownRequestOf } from '../../state/document-facts.ts';
+import { heightRequest, shownRequestOf, shownSamplesOf } from '../../state/document-facts.ts';
 import { importanceOf } from '../../state/importance.ts';
 import {
   NOTHING_FOUND,
@@ -71,6 +71,9 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
         samples: shownRequestOf(document),
         importance: importanceOf(document),
         selections: document.artwork.selections.map(selectionOf),
+        ...(wanted(improve).rule === 'zones'
+          ? { zoned: heightRequest(document, shownSamplesOf(document)) }
+          : {}),
       });
       // Closed, or begun again, while the colours were on their way: nothing may start after that.
       if (start.signal.aborted) return;

@@ -3,16 +3,22 @@ import { MAX_LAYERS } from '#core/base/raster.ts';
 import { bandEnds, bandLetter } from '#core/stack/stack.ts';
 import { useDocument, useLive, useProject } from '../../state/project-context.ts';
 import { REPEATS, SAME_FIELD } from '../../state/document-store.ts';
-import { addAim, changeAim, removeAim, toggleEndBand } from '../../state/edits/height-edits.ts';
+import {
+  addAim,
+  changeAim,
+  removeAim,
+  setLean,
+  toggleEndBand,
+} from '../../state/edits/height-edits.ts';
 import { Button } from '../../ui/Button.tsx';
-import { LeanRow } from './LeanRow.tsx';
+import { LEAN_MARKS, LeanRow } from './LeanRow.tsx';
 import styles from './StackPanel.module.css';
 
 /** The height rule *Closest blend*: which bands heights may end in, and the aim colours that steer them. */
 export function ClosestPanel() {
   const { views } = useProject();
   const bands = useDocument((state) => state.document.stack.bands);
-  const { bandIds, aims } = useDocument((state) => state.document.heights.closest);
+  const { bandIds, aims, lean } = useDocument((state) => state.document.heights.closest);
   const change = useDocument((state) => state.change);
   const stage = useLive((state) => state.edited.stage);
   const allowed = (id: string): boolean => bandIds === null || bandIds.includes(id);
@@ -27,7 +33,7 @@ export function ClosestPanel() {
 
   return (
     <>
-      <LeanRow />
+      <LeanRow lean={lean} make={setLean} to="relief" marks={LEAN_MARKS} />
       <div className={styles.chips} role="group" aria-label="Bands that heights may end in">
         <span>Ends in</span>
         {bands.map(({ id }, i) => (

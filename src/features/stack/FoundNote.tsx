@@ -1,4 +1,5 @@
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
+import type { HeightsSlice } from '../../state/project-document.ts';
 import { keyOfBands } from '../../state/find-session.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -9,6 +10,11 @@ import styles from './StackPanel.module.css';
 /** Less than this nobody sees, CIEDE2000. */
 const NOTHING = 0.1;
 
+/** What heights lean by under their rule. */
+function leanOf({ rule, closest, zones }: HeightsSlice): number {
+  return rule === 'closest' ? closest.lean : rule === 'zones' ? zones.lean : 0;
+}
+
 function nameOf(rule: HeightRuleKind, lean: number): string {
   const name = RULES.find(({ value }) => value === rule)?.text.toLowerCase() ?? rule;
   return lean > 0 ? `${name} with a lean of ${lean}` : name;
@@ -18,11 +24,11 @@ function nameOf(rule: HeightRuleKind, lean: number): string {
 export function FoundNote({ onFind }: { readonly onFind: () => void }) {
   const found = useDocument((state) => state.document.heights.found);
   const rule = useDocument((state) => state.document.heights.rule);
-  const lean = useDocument((state) => state.document.heights.closest.lean);
+  const lean = useDocument(({ document: { heights } }) => leanOf(heights));
   const bands = useDocument((state) => state.document.stack.bands);
   const error = useLive((state) => state.difference?.mean);
   if (found?.bands !== keyOfBands(bands)) return null;
-  const same = rule === found.rule && (rule !== 'closest' || lean === found.lean);
+  const same = rule === found.rule && lean === found.lean;
   if (same && found.first === true) return <FirstNote rule={rule} onFind={onFind} />;
   if (same || rule === 'flat') return null;
   const more = error === undefined ? null : error - found.meanDeltaE;

@@ -1,6 +1,6 @@
 import { MOST_LEAN } from '#core/heights/closest.ts';
 import { joinsWhen } from '../../state/document-store.ts';
-import { setLean } from '../../state/edits/height-edits.ts';
+import type { Edit } from '../../state/edits/edit.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import styles from './LeanRow.module.css';
@@ -13,9 +13,16 @@ export const LEAN_MARKS: readonly { readonly price: number; readonly text: strin
   { price: MOST_LEAN, text: 'mostly relief' },
 ];
 
+interface LeanRowProps {
+  readonly lean: number;
+  readonly make: (price: number) => Edit;
+  /** What heights lean to. */
+  readonly to: string;
+  readonly marks: typeof LEAN_MARKS;
+}
+
 /** One slider from colour to relief, with what it trades: the colour error, and how natural the relief is. */
-export function LeanRow() {
-  const lean = useDocument((state) => state.document.heights.closest.lean);
+export function LeanRow({ lean, make, to, marks }: LeanRowProps) {
   const reversed = useDocument((state) => state.document.heights.tone.reversed);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   const exact = useLive((state) => state.difference?.mean ?? null);
@@ -27,7 +34,7 @@ export function LeanRow() {
       <div className={styles.line}>
         <span aria-hidden>colour</span>
         <RangeSlider
-          labels={['Lean from colour to relief']}
+          labels={[`Lean from colour to ${to}`]}
           values={[lean]}
           least={0}
           greatest={MOST_LEAN}
@@ -36,17 +43,17 @@ export function LeanRow() {
           onEnd={endGesture}
           onCancel={cancelGesture}
           onChange={([value = 0], repeats) => {
-            change(setLean(value), joinsWhen(repeats));
+            change(make(value), joinsWhen(repeats));
           }}
         />
-        <span aria-hidden>relief</span>
+        <span aria-hidden>{to}</span>
       </div>
       <div
         className={styles.marks}
         role="group"
-        aria-label="Marks on the way from colour to relief"
+        aria-label={`Marks on the way from colour to ${to}`}
       >
-        {LEAN_MARKS.map(({ price, text }) => (
+        {marks.map(({ price, text }) => (
           <button
             key={price}
             type="button"
@@ -55,7 +62,7 @@ export function LeanRow() {
             title={text}
             style={{ left: `${(100 * price) / MOST_LEAN}%` }}
             onClick={() => {
-              change(setLean(price));
+              change(make(price));
             }}
           >
             {price}

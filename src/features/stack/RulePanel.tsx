@@ -1,5 +1,5 @@
 import { GREATEST_ISLAND_MM } from '../../state/slices/heights.ts';
-import type { ComponentType } from 'react';
+import { lazy, Suspense, type ComponentType } from 'react';
 import { HEIGHT_RULES, type HeightRuleKind } from '#core/heights/height-rules.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
@@ -12,12 +12,17 @@ import { FlatPanel } from './FlatPanel.tsx';
 import styles from './StackPanel.module.css';
 import { TonePanel } from './TonePanel.tsx';
 
+const ZonesPanel = lazy(async () => ({
+  default: (await import('./zones/ZonesPanel.tsx')).ZonesPanel,
+}));
+
 /** What the rules are called, and where each is set. */
 const RULE_PANELS: Readonly<
   Record<HeightRuleKind, { readonly text: string; readonly Panel: ComponentType }>
 > = {
   tone: { text: 'Tone', Panel: TonePanel },
   closest: { text: 'Closest blend', Panel: ClosestPanel },
+  zones: { text: 'Zones', Panel: ZonesPanel },
   flat: { text: 'Flat areas', Panel: FlatPanel },
 };
 
@@ -42,7 +47,9 @@ export function RulePanel() {
           }}
         />
       </div>
-      <Panel />
+      <Suspense>
+        <Panel />
+      </Suspense>
       <CalmRow />
     </div>
   );

@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef, useState } from 'react';
+import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
 import { idleLayers } from '#core/heights/notices.ts';
 import { layerThicknessMm, layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
@@ -13,12 +13,19 @@ import styles from './Section.module.css';
 import {
   axisMarks,
   placeLabels,
+  BRACKET_PX,
   sectionScale,
   yOf,
   type SectionScale,
 } from './section-geometry.ts';
 
+const ZoneBrackets = lazy(async () => ({
+  default: (await import('./zones/ZoneBrackets.tsx')).ZoneBrackets,
+}));
+
 const AXIS_X = 34;
+/** Room beside the bars that brackets of zones may have. */
+const MOST_BRACKETS_PX = 56;
 const AREA_X = 108;
 const STRIP_X = 112;
 const STRIP_WIDTH = 56;
@@ -57,6 +64,8 @@ export const Section = memo(function Section({
   const stack = stackOf(document);
   const layers = totalLayers(bands);
   const ends = bandEnds(bands);
+  const brackets = useLive((state) => state.zones?.length ?? 0);
+  const bracketsPx = Math.min(MOST_BRACKETS_PX, brackets * BRACKET_PX);
   // While an edge is dragged the drawing keeps its scale: the edge must stay under the pointer.
   const [frozen, setFrozen] = useState<SectionScale | null>(null);
   const scale = frozen ?? sectionScale(height, layerTopMm(grid, layers), grid.layerMm);
@@ -103,7 +112,13 @@ export const Section = memo(function Section({
           colours={bands.map((band) => hatchInk(filaments[band.filamentId]?.colour ?? '#808080'))}
         />
         <AxisMarks scale={scale} topMm={layerTopMm(grid, layers)} />
-        <AreaBars scale={scale} grid={grid} layers={layers} counts={counts} />
+        <AreaBars
+          scale={scale}
+          grid={grid}
+          layers={layers}
+          counts={counts}
+          left={AXIS_X + 8 + bracketsPx}
+        />
         {ramp.map((step, layerIndex) => (
           <rect
             key={layerIndex}
@@ -172,6 +187,11 @@ export const Section = memo(function Section({
           }}
         />
       ))}
+      {brackets > 0 ? (
+        <Suspense>
+          <ZoneBrackets scale={scale} left={AXIS_X + 14} height={height} />
+        </Suspense>
+      ) : null}
       <LabelPlaces value={labels}>
         <BandLabels onPick={onPick} />
       </LabelPlaces>
@@ -208,10 +228,12 @@ interface AreaBarsProps {
   readonly layers: number;
   /** Samples at each height; see `countHeights`. */
   readonly counts: Uint32Array | null;
+  /** How far the longest bar reaches. */
+  readonly left: number;
 }
 
 /** How much of the picture ends in each layer. */
-const AreaBars = memo(function AreaBars({ scale, grid, layers, counts }: AreaBarsProps) {
+const AreaBars = memo(function AreaBars({ scale, grid, layers, counts, left }: AreaBarsProps) {
   const mostArea = counts ? Math.max(1, ...counts.subarray(1)) : 1;
   const printed = counts ? counts.subarray(1).reduce((sum, count) => sum + count, 0) : 0;
   return Array.from({ length: layers }, (_, layerIndex) => {
@@ -219,7 +241,7 @@ const AreaBars = memo(function AreaBars({ scale, grid, layers, counts }: AreaBar
     const y = yOf(scale, layerTopMm(grid, layerNumber));
     const h = layerThicknessMm(grid, layerNumber) * scale.pixelsPerMm;
     const area = counts?.[layerNumber] ?? 0;
-    const width = ((AREA_X - AXIS_X - 8) * area) / mostArea;
+    const width = ((AREA_X - left) * area) / mostArea;
     return (
       <rect
         key={layerNumber}

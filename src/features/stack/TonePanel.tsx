@@ -1,5 +1,4 @@
 import { ArrowDownUp, Wand } from 'lucide-react';
-import { useMemo } from 'react';
 import {
   curveOfPoints,
   equalisedCurve,
@@ -20,9 +19,8 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import { CurveEditor } from './CurveEditor.tsx';
+import { useBars } from './use-bars.ts';
 import styles from './StackPanel.module.css';
-
-const BARS = 100;
 
 /** The height rule *Tone*: three points on the picture's brightness, or a curve. */
 export function TonePanel() {
@@ -32,16 +30,7 @@ export function TonePanel() {
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   const histogram = useLive((state) => state.edited.histogram);
   const ramp = useLive((state) => state.ramp);
-  const bars = useMemo(() => {
-    const sums = new Float64Array(BARS);
-    histogram.forEach((count, step) => {
-      const bar = Math.min(BARS - 1, Math.floor((step * BARS) / histogram.length));
-      sums[bar] = (sums[bar] ?? 0) + count;
-    });
-    // Square root: a large even background must not flatten everything else.
-    const most = Math.sqrt(Math.max(1, ...sums));
-    return Array.from(sums, (sum) => Math.sqrt(sum) / most);
-  }, [histogram]);
+  const bars = useBars(histogram);
 
   const setCurve = (curve: ToneCurve | undefined, repeats = false): void => {
     change(setToneCurve(curve), joinsWhen(repeats));
@@ -128,7 +117,7 @@ export function TonePanel() {
         <>
           <svg
             className={styles.histogram}
-            viewBox={`0 0 ${BARS} 1`}
+            viewBox={`0 0 ${bars.length} 1`}
             preserveAspectRatio="none"
             role="img"
             aria-label="How much of the picture has each brightness"

@@ -7,6 +7,9 @@ export interface SectionScale {
   readonly pixelsPerMm: number;
 }
 
+/** From the bracket of one zone to that of the next. */
+export const BRACKET_PX = 13;
+
 const TOP_MARGIN = 18;
 const BOTTOM_MARGIN = 8;
 /** So that a stack of three layers does not fill the panel with three slabs. */

@@ -1,17 +1,16 @@
 import { useMemo } from 'react';
 import { shareInPiece } from '#core/relief/sampling.ts';
 import type { ImportanceStroke, Mark } from '#core/artwork/importance.ts';
-import { useDocument, useLive, useView } from '../../state/project-context.ts';
-import type { Brush } from '../../state/view-store.ts';
+import { useDocument, useLive } from '../../state/project-context.ts';
 import { importanceOf } from '../../state/importance.ts';
 import { outlinePath, useShownSelections } from '../../state/use-selections.ts';
+import { BrushLine } from './BrushLine.tsx';
 import styles from './Stage.module.css';
 
 /** What is marked, in shares of the piece; or as a path on the screen. */
 type Drawn = ImportanceStroke | { readonly mark: Mark; readonly path: string };
 
 interface ImportanceOverlayProps {
-  readonly brush: Brush;
   /** Picture on the screen, px. */
   readonly width: number;
   readonly height: number;
@@ -20,8 +19,7 @@ interface ImportanceOverlayProps {
 }
 
 /** What was painted to matter more or less, while the brush is in hand: plus signs and minus signs, not colour alone. */
-export function ImportanceOverlay({ brush, width, height, growing }: ImportanceOverlayProps) {
-  const pointer = useView((state) => state.pointer);
+export function ImportanceOverlay({ width, height, growing }: ImportanceOverlayProps) {
   const artwork = useDocument((state) => state.document.artwork);
   const shown = useLive((state) => state.shown);
   const marks = useMemo(() => importanceOf({ artwork }), [artwork]);
@@ -88,14 +86,6 @@ export function ImportanceOverlay({ brush, width, height, growing }: ImportanceO
           />
         ),
       )}
-      {pointer ? (
-        <circle
-          cx={pointer.x * width}
-          cy={pointer.y * height}
-          r={brush.radius * width}
-          className={styles.brushRing}
-        />
-      ) : null}
     </svg>
   );
 }
@@ -107,21 +97,10 @@ interface LineProps {
   readonly colour: string;
 }
 
-function Line({ stroke, width, height, colour }: LineProps) {
-  if ('path' in stroke) return <path d={stroke.path} fill={colour} fillRule="evenodd" />;
-  const { points, radius } = stroke;
-  const places = Array.from(
-    { length: points.length / 2 },
-    (_, i) => `${(points[2 * i] ?? 0) * width} ${(points[2 * i + 1] ?? 0) * height}`,
-  );
-  return (
-    <path
-      d={`M${places[0]}L${(places.length > 1 ? places.slice(1) : places).join('L')}`}
-      fill="none"
-      stroke={colour}
-      strokeWidth={2 * radius * width}
-      strokeLinecap="round"
-      strokeLinejoin="round"
-    />
+function Line({ stroke, ...rest }: LineProps) {
+  return 'path' in stroke ? (
+    <path d={stroke.path} fill={rest.colour} fillRule="evenodd" />
+  ) : (
+    <BrushLine line={stroke} {...rest} />
   );
 }

@@ -37,8 +37,8 @@ import { nameOfSide, SideCanvas, WipeSides } from './WipeSides.tsx';
 const SolidView = lazy(async () => ({ default: (await import('./SolidView.tsx')).SolidView }));
 
 /** What most visits never show is loaded with its first use. */
-const ImportanceOverlay = lazy(async () => ({
-  default: (await import('./ImportanceOverlay.tsx')).ImportanceOverlay,
+const BrushOverlay = lazy(async () => ({
+  default: (await import('./BrushOverlay.tsx')).BrushOverlay,
 }));
 const MeasureScreen = lazy(async () => ({
   default: (await import('./MeasureScreen.tsx')).MeasureScreen,
@@ -236,7 +236,7 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
           ) : null}
           {brushing.brush ? (
             <Suspense>
-              <ImportanceOverlay
+              <BrushOverlay
                 brush={brushing.brush}
                 width={frame.width}
                 height={frame.height}

@@ -1,4 +1,4 @@
-import { Contrast, Eye, Maximize, Ruler, ScanLine, ZoomIn, ZoomOut } from 'lucide-react';
+import { Contrast, Eye, Maximize, Ruler, ScanLine, SunMoon, ZoomIn, ZoomOut } from 'lucide-react';
 import { useProject, useView } from '../../state/project-context.ts';
 import { showTrueSize, SURROUNDS, type StageView } from '../../state/view-store.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -59,14 +59,14 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
       {view === 'artwork' ? (
         <Button
           aria-pressed={greys}
+          icon={<SunMoon size={15} aria-hidden />}
+          aria-label="Greys"
           title="The artwork in greys of its brightness"
           data-testid="greys"
           onClick={() => {
             views.setState({ greys: !greys });
           }}
-        >
-          Greys
-        </Button>
+        />
       ) : null}
       <Button
         icon={<Eye size={16} aria-hidden />}

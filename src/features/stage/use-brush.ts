@@ -1,9 +1,9 @@
 import { clamp } from '#core/base/numbers.ts';
 import { useState } from 'react';
 import { shareInPicture } from '#core/relief/sampling.ts';
-import type { ImportanceStroke } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import { addStroke } from '../../state/edits/artwork-edits.ts';
+import { paintZone } from '../../state/edits/zone-edits.ts';
 import { MOST_STROKE_NUMBERS } from '../../state/slices/artwork.ts';
 import type { Brush, Spot } from '../../state/view-store.ts';
 
@@ -13,10 +13,16 @@ const STEP = 0.004;
 /** A step of the brush with an arrow key, as a share of the picture's sides. */
 const KEY_STEP = 0.02;
 
-/** What the stage needs to paint importance. */
+/** A line that the brush went along: x and y in turn, in shares of the piece; the radius as a share of its width. */
+export interface GrowingLine {
+  readonly radius: number;
+  readonly points: readonly number[];
+}
+
+/** What the stage needs to paint. */
 export interface BrushInHand {
   readonly brush: Brush | null;
-  readonly growing: ImportanceStroke | null;
+  readonly growing: GrowingLine | null;
   readonly begin: (spot: Spot | null) => void;
   readonly goOn: (spot: Spot | null) => void;
   readonly end: () => void;
@@ -25,29 +31,27 @@ export interface BrushInHand {
   readonly onKey: (key: string) => boolean;
 }
 
-/** The importance brush: a stroke is one step of history. */
+/** The brush in hand: a stroke is one step of history. */
 export function useBrush(): BrushInHand {
   const { views, live } = useProject();
   const brush = useView((state) => state.brush);
   const change = useDocument((state) => state.change);
-  const [growing, setGrowing] = useState<ImportanceStroke | null>(null);
-  const keep = (stroke: ImportanceStroke): void => {
+  const [growing, setGrowing] = useState<GrowingLine | null>(null);
+  const keep = ({ radius, points }: GrowingLine): void => {
+    if (!brush) return;
     const { columns, rows, pad = 0 } = live.store.getState().shown;
-    change(
-      addStroke({
-        ...stroke,
-        radius: (stroke.radius * columns) / (columns - 2 * pad),
-        points: stroke.points.map((share, i) =>
-          shareInPicture(share, i % 2 === 0 ? columns : rows, pad),
-        ),
-      }),
-    );
+    const { says } = brush;
+    const line = {
+      radius: (radius * columns) / (columns - 2 * pad),
+      points: points.map((share, i) => shareInPicture(share, i % 2 === 0 ? columns : rows, pad)),
+    };
+    change('zone' in says ? paintZone(says.zone, line) : addStroke({ ...line, mark: says.mark }));
   };
   return {
     brush,
     growing,
     begin: (spot) => {
-      if (brush && spot) setGrowing({ ...brush, points: [spot.x, spot.y] });
+      if (brush && spot) setGrowing({ radius: brush.radius, points: [spot.x, spot.y] });
     },
     goOn: (spot) => {
       if (!growing || !spot || growing.points.length + 2 > MOST_STROKE_NUMBERS) return;
@@ -79,7 +83,7 @@ export function useBrush(): BrushInHand {
         return true;
       }
       if (key === ' ' || key === 'Enter') {
-        keep({ ...brush, points: [at.x, at.y] });
+        keep({ radius: brush.radius, points: [at.x, at.y] });
         return true;
       }
       return false;

@@ -21,6 +21,8 @@ const bodySchema = z.strictObject({
   rule: text,
   rare: text,
   lean: text,
+  /** A number, or zones as JSON text. */
+  zones: text,
   care: text,
   seconds: z.coerce.number().min(0.01).max(MOST_SECONDS).default(1),
   seed: text,

@@ -16,11 +16,13 @@ import {
   PLAIN_TONE,
   placesOfTone,
 } from '#core/heights/tone.ts';
+import { cellsOfZones, USUAL_ZONES_LEAN } from '#core/heights/zones.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { BadInput, numberOption } from '../bad-input.ts';
 import { describeFindFault, describePictureFault, describeRackFault } from '../fault-words.ts';
 import { decodePicture } from './decode-picture.ts';
+import { readZonesOption, zonesOf } from './zones-option.ts';
 
 /** Samples that the picture is looked at with: its colours, not its detail, decide. */
 const SAMPLES = 250_000;
@@ -36,6 +38,7 @@ export type FindOptions = Readonly<
       | 'rule'
       | 'rare'
       | 'lean'
+      | 'zones'
       | 'care'
       | 'seconds'
       | 'seed'
@@ -59,6 +62,8 @@ export interface FindSource {
   readonly rackName: string;
   /** A grey picture over the first one: white matters more, black less. */
   readonly mask?: { readonly bytes: Uint8Array; readonly name: string } | undefined;
+  /** What the file of zones is called in messages, where there is one. */
+  readonly zonesName?: string | undefined;
   /** Edits that are made of the picture first. */
   readonly recipe?: Recipe | undefined;
 }
@@ -74,8 +79,11 @@ const round = (value: number): number => Number(value.toFixed(4));
  */
 export async function runFindJob(source: FindSource, options: FindOptions) {
   const rule = options.rule ?? 'closest';
-  if (rule !== 'closest' && rule !== 'tone')
-    throw new BadInput(`--rule is "${rule}". Give closest or tone.`);
+  if (rule !== 'closest' && rule !== 'tone' && rule !== 'zones')
+    throw new BadInput(`--rule is "${rule}". Give closest, tone or zones.`);
+  if (options.zones !== undefined && rule !== 'zones')
+    throw new BadInput('--zones is for the rule of that name. Add --rule zones, or leave it out.');
+  const zonesOption = readZonesOption(options.zones, source.zonesName);
   const whole = (
     name: 'max-swaps' | 'max-layers' | 'least-layers' | 'least-per-band' | 'seed',
     fallback: number,
@@ -83,8 +91,10 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     most: number,
   ): number => Math.round(numberOption(options[name], name, fallback, least, most));
   const lean = numberOption(options.lean, 'lean', 0, 0, MOST_LEAN);
-  if (lean > 0 && rule !== 'closest')
-    throw new BadInput('--lean is for closest blend alone. Add --rule closest, or leave it out.');
+  if (lean > 0 && rule === 'tone')
+    throw new BadInput(
+      '--lean is for closest blend and zones. Add --rule closest or --rule zones, or leave it out.',
+    );
   const mostLayers = whole('max-layers', 30, 1, MOST_FIND_LAYERS);
   const leastLayers = whole('least-layers', LEAST_LAYERS, 1, mostLayers);
   const rack = readRackCsv(source.rackCsv);
@@ -96,14 +106,18 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
   const edited = frameOfEdits(decoded.value.width, decoded.value.height, recipe.edits);
   const factor = Math.min(1, Math.sqrt(SAMPLES / (edited.width * edited.height)));
   const plan = new ReliefPlan(decoded.value);
-  await plan.prepare(recipe);
-  const cells = plan
-    .artwork({
-      columns: Math.max(1, Math.round(edited.width * factor)),
-      rows: Math.max(1, Math.round(edited.height * factor)),
-      recipe,
-    })
-    .cells();
+  await plan.prepare({ recipe });
+  const artwork = plan.artwork({
+    columns: Math.max(1, Math.round(edited.width * factor)),
+    rows: Math.max(1, Math.round(edited.height * factor)),
+    recipe,
+  });
+  const zones = rule === 'zones' ? zonesOf(zonesOption, artwork.cells()) : undefined;
+  const { width, height } = artwork.samples;
+  const cells = zones
+    ? { width, height, ...cellsOfZones(artwork, { ...zones, painted: [] }) }
+    : artwork.cells();
+  const zonesLean = options.lean === undefined ? (zones?.lean ?? USUAL_ZONES_LEAN) : lean;
   const importance = source.mask ? await readMask(source.mask, edited, cells) : undefined;
   const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
   const request: FindRequest = {
@@ -118,7 +132,19 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     must: options.must ?? [],
     bottom: options.bottom ?? null,
     top: options.top ?? null,
-    ...(lean > 0 ? { lean: { price: lean, places: placesOfTone(PLAIN_TONE) } } : {}),
+    ...(zones
+      ? {
+          zones: {
+            zones: zones.zones.map(({ reversed }, place) => ({ id: String(place), reversed })),
+            shared: zones.shared,
+            price: zonesLean < MOST_LEAN ? zonesLean : null,
+            anyOrder: zones.anyOrder,
+          },
+        }
+      : {}),
+    ...(rule === 'closest' && lean > 0
+      ? { lean: { price: lean, places: placesOfTone(PLAIN_TONE) } }
+      : {}),
     care: numberOption(options.care, 'care', 1, 1, 3),
     rare: numberOption(options.rare, 'rare', 0, 0, 1),
     sturdy: options.sturdy === true,
@@ -147,6 +173,17 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
       ...(rule === 'tone'
         ? { tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS) }
         : {}),
+      // As `relief --zones` reads them, the lowest first.
+      ...(zones
+        ? {
+            zones: (best.zoneIds ?? []).flatMap((id) => {
+              const own = zones.zones[Number(id)];
+              return own
+                ? [{ colours: own.colours, ...(own.reversed ? { reversed: true } : {}) }]
+                : [];
+            }),
+          }
+        : {}),
     },
     stack: { layerGrid: USUAL_GRID, bands: bandsOf(best.bands) },
   };
@@ -156,7 +193,7 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
 async function readMask(
   { bytes, name }: NonNullable<FindSource['mask']>,
   picture: Pick<RgbaRaster, 'width' | 'height'>,
-  cells: ColourCells,
+  cells: Pick<ColourCells, 'width' | 'height' | 'cell' | 'count'>,
 ): Promise<Float32Array> {
   const decoded = await decodePicture(bytes);
   if (!decoded.ok) throw new BadInput(`${name}: ${describePictureFault(decoded.fault)}`);

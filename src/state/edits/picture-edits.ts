@@ -210,9 +210,11 @@ export function removeSelection(id: string): Edit {
         kept.mask = null;
         kept.on = false;
       }
-    artwork.masks.importance = artwork.masks.importance.filter(
+    const { masks } = artwork;
+    masks.importance = masks.importance.filter(
       (one) => !('selection' in one) || one.selection !== id,
     );
+    masks.zones = masks.zones.filter((one) => !('selection' in one) || one.selection !== id);
   });
 }
 

@@ -49,6 +49,14 @@ const strokeSchema = z.object({
 /** All of a selection matters more or less. */
 const selectedSchema = z.object({ mark, selection: z.string().max(100) });
 
+const zone = z.string().min(1).max(100);
+
+/** A stroke of the zone brush, in pixels of the original. */
+const zoneLineSchema = z.object({ zone, radius: z.number().positive(), points: digest });
+
+/** All of a selection belongs to a zone. */
+const zoneSelectionSchema = z.object({ zone, selection: z.string().max(100) });
+
 /** The picture, what is edited of it, and what was painted over it. */
 export const artworkSchema = z.object({
   file: z.object({
@@ -68,5 +76,7 @@ export const artworkSchema = z.object({
   masks: z.object({
     /** What matters more or less when stacks are looked for, in the order in which it was said; see `importanceOf`. */
     importance: z.array(z.union([strokeSchema, selectedSchema])).max(MOST_STROKES),
+    /** What belongs to a zone of the heights whatever its colour, in the order in which it was said. */
+    zones: z.array(z.union([zoneLineSchema, zoneSelectionSchema])).max(MOST_STROKES),
   }),
 });

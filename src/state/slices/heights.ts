@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import { aimColours, coloursOfRamp, MOST_LEAN, onlyBands } from '#core/heights/closest.ts';
+import { ZONE_ORDERS, type PaintedSelection } from '#core/heights/zones.ts';
+import { MOST_ZONES, MOST_ZONE_COLOURS } from '#core/zones/zone.ts';
 import { HEIGHT_RULES, type HeightRule } from '#core/heights/height-rules.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band, Stack } from '#core/stack/stack.ts';
@@ -14,6 +16,36 @@ const hex = z.string().regex(/^#[0-9a-f]{6}$/);
 const layerNumber = z.int().min(1).max(MAX_LAYERS);
 const lightness = z.number().min(0).max(100);
 
+const curve = z
+  .array(z.object({ lightness, position: z.number().min(0).max(1) }))
+  .min(LEAST_CURVE_POINTS)
+  .max(GREATEST_CURVE_POINTS)
+  .refine(
+    (points) => points.every((point, i) => point.lightness >= (points[i - 1]?.lightness ?? 0)),
+    'points out of order',
+  );
+
+/** Longest name of a zone. */
+export const LONGEST_ZONE_NAME = 60;
+
+/** Within how far of a border the better of two zones may count, mm. */
+export const GREATEST_SOFT_MM = 3;
+
+/** A part of the picture that stands before or behind others. What was painted of it stands with the artwork. */
+const zoneSchema = z.object({
+  id: z.string().min(1).max(100),
+  name: z.string().max(LONGEST_ZONE_NAME),
+  colours: z.array(hex).max(2 * MOST_ZONE_COLOURS),
+  /** Lowest and highest layer; null where they follow from the colours. */
+  span: z
+    .tuple([layerNumber, layerNumber])
+    .refine(([low, high]) => low <= high, 'a span upside down')
+    .nullable(),
+  reversed: z.boolean(),
+  /** How lightness runs over the span; null where colour decides. */
+  curve: curve.nullable(),
+});
+
 /** How heights follow from the picture. */
 export const heightsSchema = z.object({
   /** The rule that counts. What was set under the others is kept. */
@@ -24,15 +56,7 @@ export const heightsSchema = z.object({
     whitePoint: lightness,
     midpoint: lightness,
     reversed: z.boolean(),
-    curve: z
-      .array(z.object({ lightness, position: z.number().min(0).max(1) }))
-      .min(LEAST_CURVE_POINTS)
-      .max(GREATEST_CURVE_POINTS)
-      .refine(
-        (points) => points.every((point, i) => point.lightness >= (points[i - 1]?.lightness ?? 0)),
-        'points out of order',
-      )
-      .optional(),
+    curve: curve.optional(),
   }),
   closest: z.object({
     /** Bands that heights may end in; null for all. */
@@ -53,6 +77,17 @@ export const heightsSchema = z.object({
       first: z.boolean().optional(),
     })
     .nullable(),
+  zones: z.object({
+    /** Lowest first. */
+    list: z.array(zoneSchema).max(MOST_ZONES),
+    /** Layers that neighbours may share; null: as many as they like. */
+    shared: z.int().min(0).max(MAX_LAYERS).nullable(),
+    /** See `ZonesRule.lean`. */
+    lean: z.number().min(0).max(MOST_LEAN),
+    softMm: z.number().min(0).max(GREATEST_SOFT_MM),
+    /** How the order came about: a search keeps one by hand. */
+    order: z.enum([...ZONE_ORDERS, 'hand']),
+  }),
   flat: z.object({
     colours: z.array(z.object({ colour: hex, layers: layerNumber })).max(GREATEST_FLAT_COLOURS),
   }),
@@ -62,11 +97,15 @@ export const heightsSchema = z.object({
   leastLayers: layerNumber,
 });
 
-/** The rule of a heights slice with all that it takes from the stack. */
+/**
+ * The rule of a heights slice with all that it takes from the stack.
+ * @param painted what was painted of the zones
+ */
 export function ruleOfHeights(
-  { rule, tone, closest, flat, calm, smallestMm }: z.infer<typeof heightsSchema>,
+  { rule, tone, closest, zones, flat, calm, smallestMm }: z.infer<typeof heightsSchema>,
   stack: Omit<Stack, 'bands'> & { readonly bands: readonly (Band & { readonly id: string })[] },
   filaments: FilamentTable,
+  painted: readonly PaintedSelection[] = [],
 ): HeightRule {
   const calming = { calm, smallestMm };
   switch (rule) {
@@ -86,6 +125,26 @@ export function ruleOfHeights(
         kind: 'closest',
         colours,
         ...(price > 0 ? { lean: { price, tone } } : {}),
+        ...calming,
+      };
+    }
+    case 'zones': {
+      const { list, shared, lean, softMm } = zones;
+      // Before the picture was parted there is nothing to order: tone holds the place.
+      if (list.length === 0) return { kind: 'tone', tone, ...calming };
+      return {
+        kind: 'zones',
+        zones: list.map(({ colours, span, reversed, curve: own }) => ({
+          colours,
+          span,
+          reversed,
+          ...(own ? { curve: own } : {}),
+        })),
+        painted,
+        shared,
+        lean,
+        softMm,
+        colours: coloursOfRamp(rampOfStack(stack, filaments)),
         ...calming,
       };
     }

@@ -3,7 +3,6 @@ import {
   paintImportance,
   type ImportanceArea,
   type ImportanceStroke,
-  type SelectedImportance,
 } from '#core/artwork/importance.ts';
 import { shareInPiece } from '#core/relief/sampling.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
@@ -14,17 +13,20 @@ import { unpackStrata } from '#core/formats/project/strata-file.ts';
 import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
 import { differencesOfCells, meanOfCosts } from '#core/heights/closest.ts';
 import { differenceOf, rarestDifference } from '#core/heights/difference.ts';
+import {
+  cellsOfZones,
+  fitZones,
+  labelsOf,
+  planZones,
+  zoneOrders,
+  type ZonesRule,
+} from '#core/heights/zones.ts';
+import { proposeZones, splitZone } from '#core/zones/propose.ts';
 import { seenDifferenceOf } from '#core/heights/seen-difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { naturalness } from '#core/heights/natural.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import {
-  ReliefPlan,
-  type ReliefRequest,
-  type SampledArtwork,
-  type SampleRequest,
-} from '#core/plan/relief-plan.ts';
-import type { Selection } from '#core/edit/artwork-edit.ts';
+import { ReliefPlan, type ReliefRequest, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import type { EditDesk } from '#core/edit/edit-desk.ts';
 
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
@@ -52,8 +54,18 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   };
 
   const heightsOf = async (request: ReliefRequest, checkpoint: Checkpoint): Promise<HeightMap> => {
-    await plan().prepare(request.recipe);
+    await plan().prepare(request);
     return plan().relief(request, checkpoint).heights;
+  };
+
+  const zonedOf = async (
+    request: ReliefRequest,
+    checkpoint: Checkpoint,
+  ): Promise<{ readonly artwork: SampledArtwork; readonly rule: ZonesRule }> => {
+    const { rule } = request;
+    if (rule.kind !== 'zones') throw new Error('zones were asked for under another rule');
+    await plan().prepare(request);
+    return { artwork: plan().zoned(request, checkpoint), rule };
   };
 
   const printOf = async (
@@ -95,6 +107,10 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
         ...measure(heights),
         natural: naturalness(artwork.brightness, heights) ?? null,
         roughError: roughErrorOf(artwork, heights, request),
+        zones:
+          request.rule.kind === 'zones'
+            ? planZones(plan().zoned(request), request.rule, request).facts
+            : null,
       };
     },
 
@@ -161,14 +177,21 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       );
     },
 
-    colours: async ({ samples, importance, selections }, checkpoint) => {
-      await plan().prepare(samples.recipe);
+    colours: async ({ samples, importance, selections, zoned }, checkpoint) => {
+      const marked = importance.some((one) => 'selection' in one);
+      await plan().prepare(marked ? { ...samples, selections } : (zoned ?? samples));
       const artwork = plan().artwork(samples, checkpoint);
-      const cells = artwork.cells();
-      const { colour, count, width, height } = cells;
-      const marks = importance.some((one) => 'selection' in one)
-        ? selectedMarks(await plan().openDesk(), importance, selections, samples)
-        : importance.filter((one) => 'points' in one);
+      const { width, height } = artwork.samples;
+      const cells =
+        zoned?.rule.kind === 'zones'
+          ? cellsOfZones(plan().zoned(zoned), zoned.rule)
+          : artwork.cells();
+      const { colour, count } = cells;
+      const marks = importance.flatMap((one): (ImportanceStroke | ImportanceArea)[] => {
+        if (!('selection' in one)) return [one];
+        const over = plan().covered(samples, selections, one.selection);
+        return over ? [{ mark: one.mark, samples: over }] : [];
+      });
       const painted = paintImportance(
         marks.map((one) => ('samples' in one ? one : inPiece(one, width, height, artwork.pad))),
         width,
@@ -178,19 +201,44 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
         colour,
         count,
         ...(painted ? { importance: importanceOfCells(cells, painted) } : {}),
+        ...('zone' in cells ? { zone: cells.zone } : {}),
       };
     },
 
     counts: async (request, checkpoint) => measure(await heightsOf(request, checkpoint)),
 
     flatColours: async ({ samples, count, stack, filaments }, checkpoint) => {
-      await plan().prepare(samples.recipe);
+      await plan().prepare(samples);
       const cells = plan()
         .artwork(samples, partOf(checkpoint, 0, 0.3))
         .cells();
       checkpoint(0.3);
       const tops = bandTops(bandEnds(stack.bands), rampOfStack(stack, filaments));
       return { colours: flatOfPicture(cells, count, tops) };
+    },
+
+    proposeZones: async ({ samples, count, split }, checkpoint) => {
+      await plan().prepare(samples);
+      const cells = plan().artwork(samples, checkpoint).cells();
+      return {
+        zones: split ? splitZone(cells, split.zone, split.others) : proposeZones(cells, count),
+      };
+    },
+
+    zoneLabels: async (request, checkpoint) => {
+      const { artwork, rule } = await zonedOf(request, checkpoint);
+      const { width, height } = artwork.samples;
+      return { labels: { width, height, data: labelsOf(artwork, rule) } };
+    },
+
+    zoneOrders: async (request, checkpoint) => {
+      const { artwork, rule } = await zonedOf(request, checkpoint);
+      return { orders: zoneOrders(artwork, rule, request) };
+    },
+
+    fitZones: async ({ request, reorder }, checkpoint) => {
+      const { artwork, rule } = await zonedOf(request, checkpoint);
+      return fitZones(artwork, rule, request, reorder);
     },
 
     size: async ({ shown, format, ...wanted }, checkpoint) => {
@@ -212,7 +260,7 @@ function roughErrorOf(
   heights: HeightMap,
   { rule, layers, leastLayers }: ReliefRequest,
 ): number | null {
-  if (rule.kind !== 'closest' || !rule.lean) return null;
+  if (rule.kind !== 'zones' && (rule.kind !== 'closest' || !rule.lean)) return null;
   const cells = artwork.cells();
   return (
     meanOfCosts(
@@ -245,29 +293,6 @@ function lateEditHandlers(openDesk: () => Promise<EditDesk>): Handlers<EditJobs>
     ask: late('ask'),
     before: late('before'),
   };
-}
-
-/** Marks with the samples that their selections have; one whose selection is gone says nothing. */
-function selectedMarks(
-  desk: EditDesk,
-  marks: readonly (ImportanceStroke | SelectedImportance)[],
-  selections: readonly Selection[],
-  { columns, rows, pad = 0, recipe }: SampleRequest,
-): (ImportanceStroke | ImportanceArea)[] {
-  const inner = { width: columns - 2 * pad, height: rows - 2 * pad };
-  return marks.flatMap((one): (ImportanceStroke | ImportanceArea)[] => {
-    if (!('selection' in one)) return [one];
-    const own = selections.find(({ id }) => id === one.selection);
-    if (!own) return [];
-    const over = desk.maskOver(own, selections, recipe, inner);
-    const samples = new Uint8Array(columns * rows);
-    for (let row = 0; row < inner.height; row += 1)
-      samples.set(
-        over.subarray(row * inner.width, (row + 1) * inner.width),
-        (row + pad) * columns + pad,
-      );
-    return [{ mark: one.mark, samples }];
-  });
 }
 
 /** A stroke over the picture as one over the whole piece, with the space around the picture. */

@@ -1,6 +1,6 @@
 import type { ImportanceStroke, SelectedImportance } from '#core/artwork/importance.ts';
 import type { Selection } from '#core/edit/artwork-edit.ts';
-import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
+import type { HeightMap, Raster, RgbaRaster } from '#core/base/raster.ts';
 import type { Result } from '#core/base/result.ts';
 import type { Difference } from '#core/heights/difference.ts';
 import type { FindCells } from '#core/find/clusters.ts';
@@ -8,6 +8,8 @@ import type { ExportFormat } from '#core/formats/mesh/export-files.ts';
 import type { FileSize } from '#core/formats/mesh/file-sizes.ts';
 import type { StrataFault, UnpackedStrata } from '#core/formats/project/strata-file.ts';
 import type { FlatColour } from '#core/heights/flat.ts';
+import type { FittedZones, ZoneFacts, ZoneOrdering } from '#core/heights/zones.ts';
+import type { ZoneColours } from '#core/zones/zone.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
 import type { FineParts } from '#core/relief/fine-parts.ts';
@@ -88,7 +90,33 @@ export type ArtworkJobs = EditJobs & {
       readonly natural: number | null;
       /** Mean CIEDE2000 by the fast formula, where the rule has the differences at hand; otherwise null. */
       readonly roughError: number | null;
+      /** The zones of the rule, where it has some; otherwise null. */
+      readonly zones: readonly ZoneFacts[] | null;
     };
+  };
+  /** Parts the picture by its colours into `count` zones, or one zone into two. */
+  proposeZones: {
+    input: {
+      readonly samples: SampleRequest;
+      readonly count: number;
+      readonly split?: { readonly zone: ZoneColours; readonly others: readonly ZoneColours[] };
+    };
+    output: { readonly zones: readonly ZoneColours[] };
+  };
+  /** Where the zones of a relief are: the zone of each sample, counted from 1. Its rule must be by zones. */
+  zoneLabels: {
+    input: ReliefRequest;
+    output: { readonly labels: Raster<Uint8Array> };
+  };
+  /** Ways to order the zones of a relief, with their price; see `zoneOrders`. */
+  zoneOrders: {
+    input: ReliefRequest;
+    output: { readonly orders: readonly ZoneOrdering[] };
+  };
+  /** Fits the zones of a relief to its stack; see `fitZones`. */
+  fitZones: {
+    input: { readonly request: ReliefRequest; readonly reorder: boolean };
+    output: FittedZones;
   };
   /** How far the print that a relief gives with a stack is from the artwork; null where nothing is printed. */
   difference: {
@@ -128,6 +156,8 @@ export type ArtworkJobs = EditJobs & {
       readonly importance: readonly (ImportanceStroke | SelectedImportance)[];
       /** All of the project's: marks name them. */
       readonly selections: readonly Selection[];
+      /** Keeps the colours of zones apart; its rule must be by zones. */
+      readonly zoned?: ReliefRequest | undefined;
     };
     output: FindCells;
   };

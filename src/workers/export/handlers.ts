@@ -28,14 +28,14 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
 
     counts: async (request, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
-      await plan.prepare(request.recipe);
+      await plan.prepare(request);
       return measure(plan.relief(request, checkpoint).heights);
     },
 
     files: async ({ formats, zip, ...wanted }, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       const { request, crop, ...rest } = wanted;
-      await plan.prepare(request.recipe);
+      await plan.prepare(request);
       const whole = plan.relief(request, partOf(checkpoint, 0, 0.3)).heights;
       const heights = crop ? cropHeights(whole) : whole;
       const source: ReliefSource = { ...rest, heights, sampleMm: request.sampleMm };

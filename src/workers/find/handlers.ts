@@ -2,6 +2,7 @@ import { whatToBuy } from '#core/find/buy.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import type { FindRequest, FoundStack } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
+import { MOST_LEAN } from '#core/heights/closest.ts';
 import { GREATEST_CURVE_POINTS } from '#core/heights/tone.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
@@ -11,10 +12,11 @@ import type { Handlers } from '../serve.ts';
 
 /** A stack with the tone curve that goes with it, where heights are to follow tone. */
 function suggest(
-  { cells, grid, rule, leastLayers, lean }: FindRequest,
+  { cells, grid, rule, leastLayers, lean, zones }: FindRequest,
   filaments: readonly Filament[],
   stack: FoundStack,
 ): SuggestedStack {
+  if (rule === 'zones') return { ...stack, tone: null, lean: zones?.price ?? MOST_LEAN };
   if (rule !== 'tone') return { ...stack, tone: null, lean: lean?.price ?? 0 };
   const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
   const ramp = rampOfStack({ grid, bands: stack.bands }, table);

@@ -1,0 +1,65 @@
+/** Heights that lean: what `Lean` of the height rules is, in numbers. */
+export interface FindLean {
+  /** Price of standing a whole stack away from there, CIEDE2000. */
+  readonly price: number;
+  /** Where tone would put L* 0, 1, .. 100: 0 lowest, 1 highest. */
+  readonly places: readonly number[];
+}
+
+/** Where tone would put a lightness, between two of the given places. */
+export function placeOf({ places }: FindLean, lightness: number): number {
+  const last = places.length - 1;
+  const at = Math.min(last, Math.max(0, (lightness / 100) * last));
+  const below = places[Math.floor(at)] ?? 0;
+  return below + (at - Math.floor(at)) * ((places[Math.ceil(at)] ?? below) - below);
+}
+
+/** Takes what is less of a row: heights of any order. */
+export function takeLess(
+  least: Float32Array,
+  at: number,
+  rows: Float32Array,
+  row: number,
+  clusters: number,
+): void {
+  for (let k = 0; k < clusters; k += 1) {
+    const price = rows[row + k] as number;
+    if (price < (least[at + k] as number)) least[at + k] = price;
+  }
+}
+
+/** Takes what is less of a row with the price of standing at a place, 0..1, and notes the difference itself. */
+export function takeLeaning(
+  least: Float32Array,
+  errors: Float32Array,
+  at: number,
+  rows: Float32Array,
+  row: number,
+  clusters: number,
+  { prices, aims }: { readonly prices: Float64Array; readonly aims: Float64Array },
+  place: number,
+): void {
+  for (let k = 0; k < clusters; k += 1) {
+    const difference = rows[row + k] as number;
+    const price = difference + (prices[k] as number) * Math.abs(place - (aims[k] as number));
+    if (price >= (least[at + k] as number)) continue;
+    least[at + k] = price;
+    errors[at + k] = difference;
+  }
+}
+
+/** Takes what is less of a row and all clusters before: heights that rise with the clusters. */
+export function takeRising(
+  least: Float32Array,
+  at: number,
+  rows: Float32Array,
+  row: number,
+  clusters: number,
+): void {
+  let before = 0;
+  for (let k = 0; k < clusters; k += 1) {
+    const here = before + (rows[row + k] as number);
+    if (here < (least[at + k] as number)) least[at + k] = here;
+    before = least[at + k] as number;
+  }
+}

@@ -1,0 +1,184 @@
+import { bestOrderOf } from '../zones/curves.ts';
+
+/** Zones that stand above each other while stacks are compared; see `ZonesRule` of the height rules. */
+export interface FindZones {
+  /** Lowest first: what each is called, and whether its light is low. */
+  readonly zones: readonly { readonly id: string; readonly reversed: boolean }[];
+  /** Layers that neighbours may share; null: as many as they like. */
+  readonly shared: number | null;
+  /** Price of standing a whole stack away from a zone's curve, CIEDE2000; null makes walls of the curves. */
+  readonly price: number | null;
+  /** Zones may stand in any order; otherwise in the given one. */
+  readonly anyOrder: boolean;
+}
+
+/** The clusters of one zone, along its heights. */
+interface ZoneClusters {
+  readonly members: Int32Array;
+}
+
+/**
+ * What a stack costs a picture in zones: for each height the differences to all clusters are put down, then the best curves of
+ * the zones are found one above the other (as `solveCurves` does), and where zones have no walls each cluster goes where its
+ * difference with the price of leaving the curve is least.
+ */
+export class ZonedPrice {
+  /** Mean CIEDE2000 of the last stack priced. */
+  error = 0;
+  private readonly zones: readonly ZoneClusters[];
+  private order: readonly number[];
+  /** Differences by height, a row of all clusters each. */
+  private table: Float32Array;
+  /** Least price of all clusters up to each, at each height, along the order. */
+  private paths: Float32Array;
+  private readonly aims: Int32Array;
+  private readonly run: Float32Array;
+  private rows: Float32Array[] = [];
+  private lowest = 1;
+  private highest = 1;
+
+  /** @param zone of each cluster; clusters of one zone are darkest first */
+  constructor(
+    private readonly options: FindZones,
+    zone: ArrayLike<number>,
+    private readonly weight: Float64Array,
+  ) {
+    const all = Array.from(zone);
+    this.zones = options.zones.map(({ reversed }, own) => {
+      const members = all.flatMap((one, k) => (one === own ? [k] : []));
+      return { members: Int32Array.from(reversed ? members.reverse() : members) };
+    });
+    this.order = options.zones.map((_, own) => own);
+    this.table = new Float32Array(0);
+    this.paths = new Float32Array(0);
+    this.aims = new Int32Array(weight.length);
+    this.run = new Float32Array(weight.length);
+  }
+
+  /** The order that stacks are priced in, lowest first. */
+  stand(order: readonly number[]): void {
+    this.order = order;
+  }
+
+  /** Puts down the differences at a height: a copy, since rows are thrown away. */
+  put(height: number, rows: Float32Array, row: number): void {
+    const clusters = this.weight.length;
+    if ((height + 1) * clusters > this.table.length) {
+      const grown = new Float32Array(Math.max((height + 1) * clusters, 2 * this.table.length));
+      grown.set(this.table);
+      this.table = grown;
+    }
+    this.table.set(rows.subarray(row, row + clusters), height * clusters);
+  }
+
+  /** Price of heights from `lowest` to `highest`, all of which were put down. */
+  price(lowest: number, highest: number): number {
+    this.lowest = lowest;
+    this.highest = highest;
+    const clusters = this.weight.length;
+    const height = highest - lowest + 1;
+    const soft = this.options.price;
+    if (this.paths.length < clusters * height) this.paths = new Float32Array(2 * clusters * height);
+    let below: Float32Array | undefined;
+    const there = this.order.filter((zone) => (this.zones[zone]?.members.length ?? 0) > 0);
+    const shared = this.sharedBy(there.length);
+    there.forEach((zone, place) => {
+      below = this.climb(zone, below, place, shared, soft === null ? undefined : this.paths);
+    });
+    this.error = below?.[height - 1] ?? 0;
+    return soft === null ? this.error : this.leave(there, shared, soft);
+  }
+
+  /** The order in which the stack that was priced last costs least. */
+  cheapestOrder(): readonly number[] {
+    const all = this.options.zones.map((_, zone) => zone);
+    const there = all.filter((zone) => (this.zones[zone]?.members.length ?? 0) > 0);
+    const shared = this.sharedBy(there.length);
+    const { order } = bestOrderOf(
+      there,
+      this.highest - this.lowest,
+      (zone, below: Float32Array | undefined, place) =>
+        this.climb(zone, below, place, shared, undefined),
+    );
+    return [...order, ...all.filter((zone) => !there.includes(zone))];
+  }
+
+  private sharedBy(zones: number): number {
+    const height = this.highest - this.lowest + 1;
+    const shared = this.options.shared ?? height;
+    return height < zones ? Math.max(1, shared) : shared;
+  }
+
+  /** One zone on top of what is below it: the least price up to each height. */
+  private climb(
+    zone: number,
+    below: Float32Array | undefined,
+    place: number,
+    shared: number,
+    paths: Float32Array | undefined,
+  ): Float32Array {
+    const { table, run, weight, lowest, highest } = this;
+    const members = this.zones[zone]?.members ?? new Int32Array(0);
+    const clusters = weight.length;
+    const height = highest - lowest + 1;
+    let reached = this.rows[place];
+    if (!reached || reached.length < height) {
+      reached = new Float32Array(2 * height);
+      this.rows[place] = reached;
+    }
+    const count = members.length;
+    run.fill(Infinity, 0, count);
+    for (let l = 0; l < height; l += 1) {
+      const at = (lowest + l) * clusters;
+      let before = 0;
+      if (below) {
+        const under = Math.min(height - 1, l - 1 + shared);
+        before = under < 0 ? Infinity : (below[under] as number);
+      }
+      for (let i = 0; i < count; i += 1) {
+        const k = members[i] as number;
+        const here = before + (table[at + k] as number);
+        if (here < (run[i] as number)) run[i] = here;
+        before = run[i] as number;
+        if (paths) paths[k * height + l] = before;
+      }
+      reached[l] = before;
+    }
+    return reached;
+  }
+
+  /** Every cluster where its difference with the price of leaving its zone's curve is least. */
+  private leave(there: readonly number[], shared: number, soft: number): number {
+    const { paths, aims, table, weight, lowest, highest } = this;
+    const clusters = weight.length;
+    const height = highest - lowest + 1;
+    let l = height - 1;
+    for (let place = there.length - 1; place >= 0; place -= 1) {
+      const members = this.zones[there[place] as number]?.members ?? new Int32Array(0);
+      for (let i = members.length - 1; i >= 0; i -= 1) {
+        const k = members[i] as number;
+        while (l > 0 && paths[k * height + l - 1] === paths[k * height + l]) l -= 1;
+        aims[k] = l;
+      }
+      l = Math.min(height - 1, l - 1 + shared);
+    }
+    let sum = 0;
+    this.error = 0;
+    for (let k = 0; k < clusters; k += 1) {
+      const price = ((weight[k] as number) * soft) / height;
+      const aim = aims[k] as number;
+      let least = Infinity;
+      let error = 0;
+      for (let at = 0; at < height; at += 1) {
+        const difference = table[(lowest + at) * clusters + k] as number;
+        const cost = difference + price * Math.abs(at - aim);
+        if (cost >= least) continue;
+        least = cost;
+        error = difference;
+      }
+      sum += least;
+      this.error += error;
+    }
+    return sum;
+  }
+}
