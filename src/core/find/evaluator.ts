@@ -1,3 +1,4 @@
+import type { Random } from '../base/random.ts';
 import { WHITE_D65, xyzOfLinear } from '../colour/xyz.ts';
 import { decayOf } from '../optics/kubelka-munk.ts';
 import type { FilamentOptics } from '../optics/filament-optics.ts';
@@ -242,6 +243,11 @@ export class StackEvaluator {
   /** Prices pictures in zones in another order, lowest first. */
   stand(order: readonly number[]): void {
     this.zoned?.stand(order);
+  }
+
+  /** Lets two zones change places, where there are some; what comes back undoes it. */
+  swapZones(random: Random): () => void {
+    return this.zoned?.swap(random) ?? (() => undefined);
   }
 
   /** The order of zones in which the stack that was priced last costs least; undefined without zones. */

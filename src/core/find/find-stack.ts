@@ -12,6 +12,7 @@ import {
   type FindRequest,
   type FoundStack,
 } from './request.ts';
+import { annealInRounds } from './rounds.ts';
 import { settle } from './settle.ts';
 import { anneal, draftOf, Elite, hotFor, polish, type Found, type SearchTools } from './search.ts';
 import type { Draft } from './evaluator.ts';
@@ -36,21 +37,14 @@ const BEAM_COST = 0.4;
 /** How warm a search begins that is to improve a stack: hot enough to swap filaments, not to forget it. */
 const IMPROVE_WARMTH = 0.25;
 
-/** Parts of the work: wide search with all swaps, the best annealed once more, fewer swaps, and a look by many colours. */
-const SHARES = { wide: 0.5, again: 0.2, fewer: 0.1, fine: 0.2 };
+/** Parts of the work: going on from a given stack, and once more from the best; fewer swaps; and a look by many colours. */
+const SHARES = { improve: 0.5, again: 0.2, fewer: 0.1, fine: 0.2 };
 
-/** Looks of one run of annealing, about. */
+/** Looks of one run of annealing from a given stack, about. */
 const RUN = 20_000;
 
 /** A shorter search has no time for a beam. */
 const LEAST_FOR_BEAM = 3000;
-
-/** Beginnings that are taken from the beam, in turn with as many at random; and how warm annealing begins from them. */
-const SEEDED = 3;
-const SEED_WARMTH = 0.6;
-
-/** How warm the best are annealed once more: the first one hot enough to leave its place. */
-const AGAIN = [0.8, 0.2];
 
 /** Heat of the annealing that begins before the landscape is known, as a share of the price. */
 const USUAL_HEAT = 0.05;
@@ -104,6 +98,7 @@ export function findStack(
     limits,
     random,
     elite,
+    zones: judge.moves(),
     pause: spend,
   };
   const given = request.start ? draftOfBands(request.start, request.filaments, limits) : undefined;
@@ -126,25 +121,10 @@ export function findStack(
     });
     report();
   }
-  // What is to be improved stays near.
-  const warmth = given ? IMPROVE_WARMTH : 1;
   const [leading] = elite.best(limits.mostBands);
   const tools = { ...coarse, hot: hotFor(coarse, leading ? draftOf(leading, room) : begin) };
-  const wide = looks * SHARES.wide;
-  const runs = Math.max(1, Math.round(wide / RUN));
-  for (let run = 0; run < runs; run += 1) {
-    const seed = seeds[run % (2 * Math.min(SEEDED, seeds.length))];
-    const start = given ? begin : (seed ?? firstDraft(request, limits, random));
-    if (!keepsTo(start, limits)) continue;
-    const warm = seed ? SEED_WARMTH : warmth;
-    polish(tools, anneal(tools, start, limits.mostBands, Math.round(wide / runs), warm));
-    report();
-  }
-  for (const [n, leader] of elite.best(limits.mostBands).slice(0, AGAIN.length).entries()) {
-    const share = Math.round((looks * SHARES.again) / AGAIN.length);
-    const warm = given ? IMPROVE_WARMTH : (AGAIN[n] ?? IMPROVE_WARMTH);
-    polish(tools, anneal(tools, draftOf(leader, room), limits.mostBands, share, warm));
-  }
+  if (given) improve(tools, limits, given, looks, report);
+  else annealInRounds(request, limits, tools, looks, seeds, report);
   // Fewer swaps: from the best with one more, a band taken out.
   const parts = (limits.mostBands * (limits.mostBands - 1)) / 2;
   for (let bands = limits.mostBands - 1; bands >= 1; bands -= 1) {
@@ -165,10 +145,14 @@ export function findStack(
       spend(costs * priced);
     },
   };
-  if (given) fine.offer(given, judge.close.price(given));
+  if (given) {
+    judge.stand(given);
+    fine.offer(given, judge.close.price(given));
+  }
   for (let bands = 1; bands <= limits.mostBands; bands += 1)
     for (const found of elite.best(bands)) {
       const draft = draftOf(found, room);
+      judge.stand(draft);
       fine.offer(draft, judge.close.price(draft));
     }
   const finest = (looks * SHARES.fine) / costs;
@@ -205,6 +189,28 @@ export function findStack(
   if (!last) return fail('no-stack');
   const asMany = all.filter(({ bands }) => bands.length >= last.bands.length);
   return succeed({ curve, others: otherStacks(last, asMany), looked: judge.looked() });
+}
+
+/** Goes on from a stack and stays near it. */
+function improve(
+  tools: SearchTools,
+  limits: Limits,
+  given: Draft,
+  looks: number,
+  report: () => void,
+): void {
+  const { mostBands } = limits;
+  const part = looks * SHARES.improve;
+  const runs = Math.max(1, Math.round(part / RUN));
+  for (let run = 0; run < runs; run += 1) {
+    polish(tools, anneal(tools, given, mostBands, Math.round(part / runs), IMPROVE_WARMTH));
+    report();
+  }
+  for (const leader of tools.elite.best(mostBands).slice(0, 2)) {
+    const share = Math.round((looks * SHARES.again) / 2);
+    const start = draftOf(leader, mostBands + 2);
+    polish(tools, anneal(tools, start, mostBands, share, IMPROVE_WARMTH));
+  }
 }
 
 /** The first few, and as many more of other orders of filaments: layers alone make no alternative. */

@@ -3,7 +3,7 @@ import { cellsAsClusters, cellWeights, clusterByZone, mergeCells } from './clust
 import { StackEvaluator, type Draft } from './evaluator.ts';
 import type { Limits } from './limits.ts';
 import { TOLERANCE, type FindRequest, type FoundStack } from './request.ts';
-import { draftOf, type Found, type Pricer } from './search.ts';
+import { draftOf, type Found, type Pricer, type ZoneMoves } from './search.ts';
 import { TONE_LIGHTNESS } from './tone-curve.ts';
 
 /** Colours that the search looks at first, and those it decides by. */
@@ -135,6 +135,20 @@ export class Judge {
       }
     }
     return this.order.map((zone) => zones.zones[zone]?.id ?? '');
+  }
+
+  /** What lets zones change places in a search; undefined where their order is given. */
+  moves(): ZoneMoves | undefined {
+    if (this.request.rule !== 'zones' || this.request.zones?.anyOrder !== true) return undefined;
+    return {
+      swap: (random) => this.coarse.swapZones(random),
+      shuffle: (random) => {
+        for (let i = 0; i < this.order.length; i += 1) this.coarse.swapZones(random);
+      },
+      stand: (draft) => {
+        this.stand(draft);
+      },
+    };
   }
 
   looked(): number {

@@ -12,6 +12,7 @@ const KINDS = [
   ['add', 6],
   ['drop', 3],
   ['shift', 3],
+  ['block', 15],
 ] as const;
 type Kind = (typeof KINDS)[number][0];
 const ALL = KINDS.reduce((sum, [, share]) => sum + share, 0);
@@ -26,6 +27,7 @@ const LEAST_BANDS: Readonly<Record<Kind, number>> = {
   add: 1,
   drop: 2,
   shift: 3,
+  block: 3,
 };
 
 function drawKind(count: number, random: Random): Kind {
@@ -45,7 +47,7 @@ function otherBand(one: number, count: number, random: Random): number {
 
 /**
  * Makes a neighbour of a draft: layers go from one band to another, a filament is replaced, two change places, a band is
- * added, dropped or put elsewhere, or the stack grows or shrinks. What comes out may break the limits; the caller checks.
+ * added, dropped or put elsewhere, two neighbouring runs of bands change places, or the stack grows or shrinks. What comes out may break the limits; the caller checks.
  */
 export function proposeMove(
   from: Draft,
@@ -88,6 +90,9 @@ export function proposeMove(
       insert(to, random.below(to.count + 1), filament, layers);
       break;
     }
+    case 'block':
+      exchangeBlocks(to, random);
+      break;
     default:
       grow(to, limits, random);
   }
@@ -101,6 +106,21 @@ function exchange(draft: Draft, one: number, other: number, withLayers: boolean)
   const layers = draft.layers[one] as number;
   draft.layers[one] = draft.layers[other] as number;
   draft.layers[other] = layers;
+}
+
+/** Two neighbouring runs of bands change places with their layers: in the wrong place they would take many steps uphill. */
+function exchangeBlocks(draft: Draft, random: Random): void {
+  const { count } = draft;
+  const from = random.below(count - 1);
+  const middle = from + 1 + random.below(count - 1 - from);
+  const to = middle + 1 + random.below(count - middle);
+  const filament = [
+    ...draft.filament.subarray(middle, to),
+    ...draft.filament.subarray(from, middle),
+  ];
+  const layers = [...draft.layers.subarray(middle, to), ...draft.layers.subarray(from, middle)];
+  draft.filament.set(filament, from);
+  draft.layers.set(layers, from);
 }
 
 function move(draft: Draft, giver: number, taker: number, layers: number): void {

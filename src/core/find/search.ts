@@ -87,6 +87,19 @@ export function draftOf({ filament, layers }: Found, room: number): Draft {
 /** Tells what a stack costs. */
 export type Pricer = Pick<StackEvaluator, 'price'>;
 
+/** Zones in an order of their own, beside the stack. */
+export interface ZoneMoves {
+  /** Lets two zones change places; what comes back undoes it. */
+  readonly swap: (random: Random) => () => void;
+  /** Puts them in some order. */
+  readonly shuffle: (random: Random) => void;
+  /** Puts them in the order that serves a stack best. */
+  readonly stand: (draft: Draft) => void;
+}
+
+/** One in so many moves lets two zones change places. */
+const ZONE_MOVES = 12;
+
 /** What a search works with. */
 export interface SearchTools {
   readonly evaluator: Pricer;
@@ -95,6 +108,8 @@ export interface SearchTools {
   readonly elite: Elite;
   /** Heat that annealing begins with, as a share of the best price: see {@link hotFor}. */
   readonly hot: number;
+  /** Zones that may change places, where there are some. */
+  readonly zones?: ZoneMoves | undefined;
   /** Called now and then with the stacks priced since; throws when the search is to end. */
   readonly pause: (priced: number) => void;
 }
@@ -132,7 +147,7 @@ export function anneal(
   trials: number,
   warmth = 1,
 ): Draft {
-  const { evaluator, limits, random, elite, pause } = tools;
+  const { evaluator, limits, random, elite, pause, zones } = tools;
   const room = limits.mostBands + 2;
   const present = makeDraft(room);
   const candidate = makeDraft(room);
@@ -145,11 +160,18 @@ export function anneal(
   const hot = Math.max(COLD, tools.hot * warmth);
   for (let trial = 0; trial < trials; trial += 1) {
     if ((trial & 255) === 255) pause(256);
-    proposeMove(present, candidate, limits, mostBands, random);
-    if (!keepsTo(candidate, limits, mostBands)) continue;
+    const back = zones && random.below(ZONE_MOVES) === 0 ? zones.swap(random) : undefined;
+    if (back) copyDraft(present, candidate);
+    else {
+      proposeMove(present, candidate, limits, mostBands, random);
+      if (!keepsTo(candidate, limits, mostBands)) continue;
+    }
     const next = evaluator.price(candidate);
     const heat = bestPrice * hot * (COLD / hot) ** (trial / trials);
-    if (next > price && random.next() >= Math.exp((price - next) / heat)) continue;
+    if (next > price && random.next() >= Math.exp((price - next) / heat)) {
+      back?.();
+      continue;
+    }
     copyDraft(candidate, present);
     price = next;
     elite.offer(present, price);
@@ -170,6 +192,7 @@ export function polish(tools: SearchTools, start: Draft): Draft {
   const room = limits.mostBands + 2;
   const best = makeDraft(room);
   copyDraft(start, best);
+  tools.zones?.stand(best);
   let bestPrice = evaluator.price(best);
   elite.offer(best, bestPrice);
   const candidate = makeDraft(room);

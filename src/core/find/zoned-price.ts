@@ -1,3 +1,4 @@
+import type { Random } from '../base/random.ts';
 import { bestOrderOf } from '../zones/curves.ts';
 
 /** Zones that stand above each other while stacks are compared; see `ZonesRule` of the height rules. */
@@ -12,9 +13,12 @@ export interface FindZones {
   readonly anyOrder: boolean;
 }
 
-/** The clusters of one zone, along its heights. */
+/** The clusters of one zone: the first and the last along its heights. */
 interface ZoneClusters {
-  readonly members: Int32Array;
+  readonly first: number;
+  readonly last: number;
+  readonly step: 1 | -1;
+  readonly count: number;
 }
 
 /**
@@ -37,7 +41,7 @@ export class ZonedPrice {
   private lowest = 1;
   private highest = 1;
 
-  /** @param zone of each cluster; clusters of one zone are darkest first */
+  /** @param zone of each cluster; clusters of one zone stand together, darkest first */
   constructor(
     private readonly options: FindZones,
     zone: ArrayLike<number>,
@@ -45,8 +49,12 @@ export class ZonedPrice {
   ) {
     const all = Array.from(zone);
     this.zones = options.zones.map(({ reversed }, own) => {
-      const members = all.flatMap((one, k) => (one === own ? [k] : []));
-      return { members: Int32Array.from(reversed ? members.reverse() : members) };
+      const from = all.indexOf(own);
+      const to = all.lastIndexOf(own);
+      const count = from < 0 ? 0 : to - from + 1;
+      return reversed
+        ? { first: to, last: from, step: -1, count }
+        : { first: from, last: to, step: 1, count };
     });
     this.order = options.zones.map((_, own) => own);
     this.table = new Float32Array(0);
@@ -58,6 +66,22 @@ export class ZonedPrice {
   /** The order that stacks are priced in, lowest first. */
   stand(order: readonly number[]): void {
     this.order = order;
+  }
+
+  /** Lets two zones change places; what comes back undoes it. */
+  swap(random: Random): () => void {
+    const { order } = this;
+    const count = order.length;
+    if (count > 1) {
+      const one = random.below(count);
+      const other = (one + 1 + random.below(count - 1)) % count;
+      this.order = order.map((zone, place) =>
+        place === one ? (order[other] ?? zone) : place === other ? (order[one] ?? zone) : zone,
+      );
+    }
+    return () => {
+      this.order = order;
+    };
   }
 
   /** Puts down the differences at a height: a copy, since rows are thrown away. */
@@ -80,7 +104,7 @@ export class ZonedPrice {
     const soft = this.options.price;
     if (this.paths.length < clusters * height) this.paths = new Float32Array(2 * clusters * height);
     let below: Float32Array | undefined;
-    const there = this.order.filter((zone) => (this.zones[zone]?.members.length ?? 0) > 0);
+    const there = this.order.filter((zone) => (this.zones[zone]?.count ?? 0) > 0);
     const shared = this.sharedBy(there.length);
     there.forEach((zone, place) => {
       below = this.climb(zone, below, place, shared, soft === null ? undefined : this.paths);
@@ -92,7 +116,7 @@ export class ZonedPrice {
   /** The order in which the stack that was priced last costs least. */
   cheapestOrder(): readonly number[] {
     const all = this.options.zones.map((_, zone) => zone);
-    const there = all.filter((zone) => (this.zones[zone]?.members.length ?? 0) > 0);
+    const there = all.filter((zone) => (this.zones[zone]?.count ?? 0) > 0);
     const shared = this.sharedBy(there.length);
     const { order } = bestOrderOf(
       there,
@@ -118,7 +142,7 @@ export class ZonedPrice {
     paths: Float32Array | undefined,
   ): Float32Array {
     const { table, run, weight, lowest, highest } = this;
-    const members = this.zones[zone]?.members ?? new Int32Array(0);
+    const own = this.zones[zone];
     const clusters = weight.length;
     const height = highest - lowest + 1;
     let reached = this.rows[place];
@@ -126,7 +150,8 @@ export class ZonedPrice {
       reached = new Float32Array(2 * height);
       this.rows[place] = reached;
     }
-    const count = members.length;
+    if (!own) return reached;
+    const { first, step, count } = own;
     run.fill(Infinity, 0, count);
     for (let l = 0; l < height; l += 1) {
       const at = (lowest + l) * clusters;
@@ -135,12 +160,12 @@ export class ZonedPrice {
         const under = Math.min(height - 1, l - 1 + shared);
         before = under < 0 ? Infinity : (below[under] as number);
       }
-      for (let i = 0; i < count; i += 1) {
-        const k = members[i] as number;
-        const here = before + (table[at + k] as number);
-        if (here < (run[i] as number)) run[i] = here;
-        before = run[i] as number;
-        if (paths) paths[k * height + l] = before;
+      for (let i = 0, k = at + first; i < count; i += 1, k += step) {
+        const here = before + (table[k] as number);
+        const known = run[i] as number;
+        before = here < known ? here : known;
+        run[i] = before;
+        if (paths) paths[l * clusters + k - at] = before;
       }
       reached[l] = before;
     }
@@ -154,10 +179,10 @@ export class ZonedPrice {
     const height = highest - lowest + 1;
     let l = height - 1;
     for (let place = there.length - 1; place >= 0; place -= 1) {
-      const members = this.zones[there[place] as number]?.members ?? new Int32Array(0);
-      for (let i = members.length - 1; i >= 0; i -= 1) {
-        const k = members[i] as number;
-        while (l > 0 && paths[k * height + l - 1] === paths[k * height + l]) l -= 1;
+      const own = this.zones[there[place] as number];
+      if (!own) continue;
+      for (let i = 0, k = own.last; i < own.count; i += 1, k -= own.step) {
+        while (l > 0 && paths[(l - 1) * clusters + k] === paths[l * clusters + k]) l -= 1;
         aims[k] = l;
       }
       l = Math.min(height - 1, l - 1 + shared);
@@ -165,16 +190,28 @@ export class ZonedPrice {
     let sum = 0;
     this.error = 0;
     for (let k = 0; k < clusters; k += 1) {
-      const price = ((weight[k] as number) * soft) / height;
+      const share = ((weight[k] as number) * soft) / height;
       const aim = aims[k] as number;
-      let least = Infinity;
-      let error = 0;
-      for (let at = 0; at < height; at += 1) {
-        const difference = table[(lowest + at) * clusters + k] as number;
-        const cost = difference + price * Math.abs(at - aim);
-        if (cost >= least) continue;
-        least = cost;
-        error = difference;
+      const at = (lowest + aim) * clusters + k;
+      let error = table[at] as number;
+      let least = error;
+      // From the aim outwards: farther than the least price so far nothing can be cheaper.
+      for (let away = 1, price = share; price < least; away += 1, price += share) {
+        if (away > aim && away > height - 1 - aim) break;
+        if (away <= aim) {
+          const difference = table[at - away * clusters] as number;
+          if (difference + price < least) {
+            least = difference + price;
+            error = difference;
+          }
+        }
+        if (aim + away < height) {
+          const difference = table[at + away * clusters] as number;
+          if (difference + price < least) {
+            least = difference + price;
+            error = difference;
+          }
+        }
       }
       sum += least;
       this.error += error;

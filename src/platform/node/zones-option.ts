@@ -22,7 +22,7 @@ export function readZonesOption(text: string | undefined, name = 'zones'): Zones
     throw new BadInput(
       read.fault.code === 'not-json'
         ? `${name} is no JSON (${read.fault.detail ?? ''}). Write {"zones": [{"colours": ["#rrggbb"]}]}.`
-        : `${name}: ${read.fault.detail ?? ''}. Write {"zones": [{"colours": ["#rrggbb"]}]}, the lowest first.`,
+        : `${name}: ${read.fault.where ?? 'zones'}: ${read.fault.detail ?? ''}. Write {"zones": [{"colours": ["#rrggbb"]}]}, the lowest first.`,
     );
   return { file: read.value };
 }

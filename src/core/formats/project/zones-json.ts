@@ -51,12 +51,12 @@ export function readZonesJson(text: string): Result<ZonesFile, ZonesFault> {
   try {
     data = JSON.parse(text);
   } catch (error) {
-    return fail('not-json', error instanceof Error ? error.message : undefined);
+    return fail('not-json', undefined, error instanceof Error ? error.message : undefined);
   }
   const read = fileSchema.safeParse(data);
   if (!read.success) {
     const [issue] = read.error.issues;
-    return fail('not-zones', `${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`);
+    return fail('not-zones', issue?.path.join('.'), issue?.message);
   }
   const { zones, shared, lean, softMm } = read.data;
   return succeed({
