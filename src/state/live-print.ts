@@ -69,17 +69,23 @@ function rampOf(document: ProjectDocument): Ramp {
 }
 
 /**
- * A request while something is dragged or tried out: calm and islands take longer than a hand waits, so they are left out
- * of heights that change with every move, and follow when it rests.
+ * A request while something is dragged or tried out: heights that change with every move are calmed quickly, without islands, and
+ * follow in full when the hand rests. Those that are there already stay.
+ * @param rested what was asked for when the hand last rested
  */
-function draft(request: ReliefRequest, moving: boolean, quickEdits: boolean): ReliefRequest {
+function draft(
+  request: ReliefRequest,
+  moving: boolean,
+  quickEdits: boolean,
+  rested: ReliefRequest,
+): ReliefRequest {
   if (!moving) return request;
   const { rule } = request;
+  const same = JSON.stringify(rested.rule) === JSON.stringify(rule);
   return {
     ...request,
     ...(quickEdits ? { quickEdits } : {}),
-    ...(rule.kind === 'closest' ? { rule: { ...rule, quick: true, calm: 0, smallestMm: 0 } } : {}),
-    ...(rule.kind === 'zones' ? { rule: { ...rule, calm: 0, smallestMm: 0 } } : {}),
+    ...(same ? {} : { rule: { ...rule, quick: true } }),
   };
 }
 
@@ -122,7 +128,8 @@ export function followDocument(
     pending: true,
   }));
   let previewed: ProjectDocument | null = null;
-  let wanted = draft(heightRequest(first, shownSamplesOf(first)), false, false);
+  let wanted = heightRequest(first, shownSamplesOf(first));
+  let rested = wanted;
   let sent = '';
   let busy = false;
   let stopped = false;
@@ -254,7 +261,9 @@ export function followDocument(
     // Edits that are not the hand's own are there exactly already.
     const quick = moving && recipe.key !== '' && !picture.isExact(recipe);
     picture.want(recipe, quick);
-    wanted = draft(heightRequest(document, shownSamplesOf(document)), moving, quick);
+    const whole = heightRequest(document, shownSamplesOf(document));
+    if (!moving) rested = whole;
+    wanted = draft(whole, moving, quick, rested);
     // Edits of a large picture take longer than a change of mind.
     if (busy && heightsAbort && heightsAbort.recipe !== recipe.key) heightsAbort.abort.abort();
     measureLater();

@@ -151,7 +151,7 @@ function fromVersion8(data: object): object {
   };
 }
 
-/** Version 9 knew no zones. */
+/** Version 9 knew no zones, and levelled every detail that was too small. */
 function fromVersion9(data: object): object {
   const { artwork, heights } = data as { artwork?: { masks?: object }; heights?: object };
   return {
@@ -160,6 +160,7 @@ function fromVersion9(data: object): object {
     artwork: { ...artwork, masks: { ...artwork?.masks, zones: [] } },
     heights: {
       ...heights,
+      details: false,
       zones: { list: [], shared: 3, lean: 15, softMm: 0, order: 'found' },
     },
   };

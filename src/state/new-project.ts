@@ -135,6 +135,7 @@ export function newProject(
       flat: { colours: [] },
       calm: 0,
       smallestMm: NOZZLE_MM,
+      details: true,
       leastLayers: LEAST_LAYERS,
     },
     piece: {

@@ -323,23 +323,3 @@ export function closestHeights(
 ): HeightMap {
   return heightsOfCells(cells, nearestLayers(cells, colours, leastLayers));
 }
-
-/** Distance of every cell to every layer on the rule's scale, `layers + 1` numbers a cell; Infinity where it may not go. */
-export function costsOfCells(
-  cells: Pick<ColourCells, 'colour'>,
-  colours: LayerColours,
-  leastLayers: number,
-): Float32Array {
-  const layers = colours.length / 3;
-  const least = Math.min(leastLayers, layers);
-  const count = cells.colour.length / 3;
-  const costs = new Float32Array(count * (layers + 1)).fill(Infinity);
-  for (let n = 0; n < count; n += 1)
-    for (let layer = least - 1; layer < layers; layer += 1) {
-      let sum = 0;
-      for (let k = 0; k < 3; k += 1)
-        sum += ((cells.colour[3 * n + k] as number) - (colours[3 * layer + k] as number)) ** 2;
-      if (!Number.isNaN(sum)) costs[n * (layers + 1) + layer + 1] = Math.sqrt(sum);
-    }
-  return costs;
-}

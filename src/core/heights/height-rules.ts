@@ -3,10 +3,10 @@ import type { ColourCells } from '../artwork/colour-cells.ts';
 import type { Json } from '../base/canonical-json.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
-import { calmHeights, islandSamples, withoutIslands } from './calm.ts';
+import { calmHeights, calmQuickly, islandSamples, withoutIslands, type CalmInput } from './calm.ts';
 import {
   cheapestLayers,
-  costsOfCells,
+  differencesOfCells,
   heightsOfCells,
   leaningCosts,
   nearestLayers,
@@ -14,6 +14,7 @@ import {
   type LayerColours,
   type Lean,
 } from './closest.ts';
+import { growDetails } from './details.ts';
 import { costsOfFlat, heightsOfFlat, type FlatColour } from './flat.ts';
 import { toneCosts, toneHeights, type ToneRule } from './tone.ts';
 import { planZones, type ZonedArtwork, type ZonesRule } from './zones.ts';
@@ -30,8 +31,6 @@ export type HeightRule = (
       readonly colours: LayerColours;
       /** None: colour alone decides. */
       readonly lean?: Lean | undefined;
-      /** Decided by a plainer measure of distance, for heights that change with every move of a hand. */
-      readonly quick?: boolean | undefined;
     }
   | ({ readonly kind: 'zones' } & ZonesRule)
   | { readonly kind: 'flat'; readonly flat: readonly FlatColour[] }
@@ -40,6 +39,10 @@ export type HeightRule = (
   readonly calm: number;
   /** Side of the smallest island that stays, mm; 0 keeps all. */
   readonly smallestMm: number;
+  /** Details smaller than that are grown to it where that costs less than to level them. */
+  readonly details?: boolean | undefined;
+  /** For heights that change with every move of a hand: a plainer measure of distance, a plainer calm, and islands stay. */
+  readonly quick?: boolean | undefined;
 };
 
 /** The artwork at the resolution of the relief. */
@@ -66,65 +69,93 @@ const GREYS = Float32Array.from({ length: 3 * BRIGHTNESS_STEPS }, (_, i) =>
 export function heightsByRule(
   artwork: RuleArtwork,
   rule: HeightRule,
-  { layers, leastLayers, tops, sampleMm }: RuleLimits,
+  limits: RuleLimits,
   checkpoint: Checkpoint = noCheckpoint,
 ): HeightMap {
-  const calming = partOf(checkpoint, 0.3, 0.8);
-  const calmed = rule.calm > 0;
-  let heights: HeightMap;
-  if (rule.kind === 'tone') {
-    const { brightness } = artwork;
-    heights = toneHeights(brightness, rule.tone, layers, leastLayers, tops);
-    if (calmed)
-      heights = calmHeights(
-        {
-          heights,
-          classes: brightness.data,
-          costs: toneCosts(rule.tone, layers, leastLayers, tops),
-          colours: GREYS,
-          layers,
-        },
-        rule.calm,
-        calming,
-      );
-  } else if (rule.kind === 'zones') {
-    const plan = planZones(artwork, rule, { layers, leastLayers, tops, sampleMm });
-    ({ heights } = plan);
-    if (calmed) heights = calmHeights({ ...plan, layers }, rule.calm, calming);
-  } else {
-    const cells = artwork.cells();
-    const least = Math.min(leastLayers, layers);
-    const leaning =
-      rule.kind === 'closest' && rule.lean
-        ? leaningCosts(cells, rule.colours, rule.lean, least, tops)
-        : undefined;
-    const ofCells = (): Uint8Array => {
-      if (leaning) return cheapestLayers(leaning, layers);
-      if (rule.kind === 'flat') return heightsOfFlat(cells, rule.flat, layers, least);
-      return (rule.quick ? nearestLayers : nearestLayersExactly)(cells, rule.colours, least);
-    };
-    heights = heightsOfCells(cells, ofCells());
-    if (calmed) {
-      const costs =
-        leaning ??
-        (rule.kind === 'closest'
-          ? costsOfCells(cells, rule.colours, least)
-          : costsOfFlat(cells, rule.flat, layers, least));
-      const input = { heights, classes: cells.cell, costs, colours: cells.colour, layers };
-      heights = calmHeights(input, rule.calm, calming);
-    }
-  }
-  checkpoint(0.8);
-  return rule.smallestMm > 0
-    ? withoutIslands(heights, islandSamples(rule.smallestMm, sampleMm))
+  const { calm, smallestMm, quick = false, details = false } = rule;
+  const heights = plainHeights(artwork, rule, limits);
+  checkpoint(0.3);
+  // What the costs of heights are is asked for only where something weighs them: it takes longer than the heights themselves.
+  if (calm <= 0 && !(details && smallestMm > 0 && !quick)) return printable(heights, rule, limits);
+  const input = { heights, layers: limits.layers, ...weighed(artwork, rule, limits) };
+  if (quick) return calmQuickly(input, calm, partOf(checkpoint, 0.3, 0.9));
+  const calmed = calm > 0 ? calmHeights(input, calm, partOf(checkpoint, 0.3, 0.9)) : heights;
+  const side = Math.ceil(smallestMm / limits.sampleMm - 1e-9);
+  const kept = details ? growDetails({ ...input, heights: calmed }, side) : calmed;
+  return printable(kept, rule, limits);
+}
+
+/** Takes away what is too small to be printed, but for heights that change with every move of a hand. */
+function printable(
+  heights: HeightMap,
+  { smallestMm, quick = false }: HeightRule,
+  { sampleMm }: RuleLimits,
+): HeightMap {
+  return smallestMm > 0 && !quick
+    ? withoutIslands(heights, islandSamples(smallestMm, sampleMm))
     : heights;
+}
+
+/** Heights as the rule alone has them. */
+function plainHeights(artwork: RuleArtwork, rule: HeightRule, limits: RuleLimits): HeightMap {
+  const { layers, leastLayers, tops } = limits;
+  if (rule.kind === 'tone')
+    return toneHeights(artwork.brightness, rule.tone, layers, leastLayers, tops);
+  if (rule.kind === 'zones') return planZones(artwork, rule, limits).heights;
+  const cells = artwork.cells();
+  const least = Math.min(leastLayers, layers);
+  if (rule.kind === 'flat')
+    return heightsOfCells(cells, heightsOfFlat(cells, rule.flat, layers, least));
+  if (rule.lean || rule.calm > 0)
+    return heightsOfCells(cells, cheapestLayers(closestCosts(cells, rule, limits), layers));
+  const nearest = rule.quick ? nearestLayers : nearestLayersExactly;
+  return heightsOfCells(cells, nearest(cells, rule.colours, least));
+}
+
+/** What every height costs every colour cell by closest blend: the one cost for the rule, its lean and calm. */
+function closestCosts(
+  cells: ColourCells,
+  { colours, lean }: Extract<HeightRule, { readonly kind: 'closest' }>,
+  { layers, leastLayers, tops }: RuleLimits,
+): Float32Array {
+  const least = Math.min(leastLayers, layers);
+  return lean
+    ? leaningCosts(cells, colours, lean, least, tops)
+    : differencesOfCells(cells, colours, least);
+}
+
+/** What calm weighs under a rule. */
+function weighed(
+  artwork: RuleArtwork,
+  rule: HeightRule,
+  limits: RuleLimits,
+): Omit<CalmInput, 'heights' | 'layers'> {
+  const { layers, leastLayers, tops } = limits;
+  if (rule.kind === 'tone')
+    return {
+      classes: artwork.brightness.data,
+      costs: toneCosts(rule.tone, layers, leastLayers, tops),
+      colours: GREYS,
+    };
+  if (rule.kind === 'zones') {
+    const { classes, costs, colours } = planZones(artwork, rule, limits);
+    return { classes, costs, colours };
+  }
+  const cells = artwork.cells();
+  const costs =
+    rule.kind === 'flat'
+      ? costsOfFlat(cells, rule.flat, layers, Math.min(leastLayers, layers))
+      : closestCosts(cells, rule, limits);
+  return { classes: cells.cell, costs, colours: cells.colour };
 }
 
 /** A rule as plain data, for stamps. What leaves heights as they are is left out, so that it never changes a stamp. */
 export function ruleJson(rule: HeightRule): Json {
   const calming = {
-    ...(rule.calm > 0 ? { calm: rule.calm } : {}),
+    // Calm by lines: what was calmed sample by sample had other heights, and so another stamp.
+    ...(rule.calm > 0 ? { calm: rule.calm, calmed: 'lines' } : {}),
     ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),
+    ...(rule.smallestMm > 0 && rule.details === true ? { details: true } : {}),
   };
   switch (rule.kind) {
     case 'tone':

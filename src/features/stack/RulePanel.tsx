@@ -1,9 +1,16 @@
 import { GREATEST_ISLAND_MM } from '../../state/slices/heights.ts';
+import { Sprout } from 'lucide-react';
 import { lazy, Suspense, type ComponentType } from 'react';
 import { HEIGHT_RULES, type HeightRuleKind } from '#core/heights/height-rules.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
-import { chooseHeightRule, setCalm, setSmallestIsland } from '../../state/edits/height-edits.ts';
+import {
+  chooseHeightRule,
+  keepDetails,
+  setCalm,
+  setSmallestIsland,
+} from '../../state/edits/height-edits.ts';
+import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
@@ -59,6 +66,7 @@ export function RulePanel() {
 function CalmRow() {
   const calm = useDocument((state) => state.document.heights.calm);
   const smallestMm = useDocument((state) => state.document.heights.smallestMm);
+  const details = useDocument((state) => state.document.heights.details);
   const { change, beginGesture, endGesture, cancelGesture } = useDocument((state) => state);
   return (
     <div className={styles.calm}>
@@ -87,6 +95,15 @@ function CalmRow() {
         testId="smallest-island"
         onChange={(value, repeats) => {
           change(setSmallestIsland(value), joinsWhen(repeats));
+        }}
+      />
+      <Button
+        icon={<Sprout size={15} aria-hidden />}
+        aria-label="Grow small details"
+        title="Details smaller than that grow to it where that costs less than to level them: eyes stay, specks go"
+        aria-pressed={details}
+        onClick={() => {
+          change(keepDetails(!details));
         }}
       />
     </div>

@@ -83,6 +83,13 @@ export function setCalm(calm: number): Edit {
   });
 }
 
+/** Grows details that are too small where that costs less than to level them, or levels them all. */
+export function keepDetails(details: boolean): Edit {
+  return alter('small details', (draft) => {
+    draft.heights.details = details;
+  });
+}
+
 /** Side of the smallest island that is printed, mm. */
 export function setSmallestIsland(mm: number): Edit {
   return alter('smallest island', (draft) => {

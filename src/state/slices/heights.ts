@@ -94,6 +94,8 @@ export const heightsSchema = z.object({
   calm: z.number().min(0).max(1),
   /** Side of the smallest island that is printed, mm; 0 keeps all. */
   smallestMm: z.number().min(0).max(GREATEST_ISLAND_MM),
+  /** Details that are smaller grow to it where that costs less than to level them. */
+  details: z.boolean(),
   leastLayers: layerNumber,
 });
 
@@ -102,12 +104,12 @@ export const heightsSchema = z.object({
  * @param painted what was painted of the zones
  */
 export function ruleOfHeights(
-  { rule, tone, closest, zones, flat, calm, smallestMm }: z.infer<typeof heightsSchema>,
+  { rule, tone, closest, zones, flat, calm, smallestMm, details }: z.infer<typeof heightsSchema>,
   stack: Omit<Stack, 'bands'> & { readonly bands: readonly (Band & { readonly id: string })[] },
   filaments: FilamentTable,
   painted: readonly PaintedSelection[] = [],
 ): HeightRule {
-  const calming = { calm, smallestMm };
+  const calming = { calm, smallestMm, ...(details ? { details } : {}) };
   switch (rule) {
     case 'tone':
       return { kind: 'tone', tone, ...calming };
