@@ -4,7 +4,7 @@ import { editsDigest } from '#core/edit/edits-digest.ts';
 import { frameOfEdits } from '#core/edit/frame.ts';
 import { coloursOfRamp, MOST_LEAN, type LayerColours } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
-import { HEIGHT_RULES, type HeightRule, type HeightRuleKind } from '#core/heights/height-rules.ts';
+import type { HeightRule } from '#core/heights/height-rules.ts';
 import {
   USUAL_ZONES_LEAN,
   zoneOrders,
@@ -64,12 +64,13 @@ function readOptions(args: string[]) {
   return parseArgs({ args, options: OPTIONS, allowPositionals: true });
 }
 
-/** The rules that may lean: to tone, or to zones. */
-const LEANING = ['closest', 'zones'];
+/** The rules that are to be had here; those that may lean, to tone or to zones. */
+const RULES = ['tone', 'closest', 'zones', 'flat'] as const;
+const LEANING: readonly string[] = ['closest', 'zones'];
 
 /** The rule that was asked for, with what it takes from stack and picture. */
 function ruleOf(
-  kind: HeightRuleKind,
+  kind: (typeof RULES)[number],
   stack: Stack,
   filaments: FilamentTable,
   artwork: SampledArtwork,
@@ -117,9 +118,9 @@ function zonesRuleOf(
 /** A relief from a picture, a rack, a stack and options. */
 async function jobOfPicture(values: Values): Promise<ReliefJob> {
   const imagePath = required(values.image, 'image');
-  const kind = HEIGHT_RULES.find((known) => known === (values.rule ?? 'tone'));
+  const kind = RULES.find((known) => known === (values.rule ?? 'tone'));
   if (!kind)
-    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${HEIGHT_RULES.join(', ')}.`);
+    throw new BadInput(`--rule is "${values.rule ?? ''}". Give one of ${RULES.join(', ')}.`);
   if (values.smooth === true && kind !== 'flat')
     throw new BadInput('--smooth is for flat areas alone. Add --rule flat, or leave it out.');
   const lean =

@@ -149,6 +149,7 @@ describe('heights between colour and relief', function () {
       lean: { price: 15, tone: demo.rule },
       calm: 0.4,
       smallestMm: 0.4,
+      details: true,
     };
     const brightness = measureBrightness(demo.samples);
     const limits = { layers: ramp.length, leastLayers: 3, sampleMm: 150 / width };

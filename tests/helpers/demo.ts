@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
+import { gatherColours } from '#core/artwork/colour-cells.ts';
 import { measureBrightness } from '#core/artwork/brightness.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import type { HeightMap, RgbaRaster } from '#core/base/raster.ts';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { paintPrint } from '#core/heights/height-map.ts';
-import { islandSamples, withoutIslands } from '#core/heights/calm.ts';
-import { toneHeights, type ToneRule } from '#core/heights/tone.ts';
+import { heightsByRule } from '#core/heights/height-rules.ts';
+import { LEAST_LAYERS, type ToneRule } from '#core/heights/tone.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { totalLayers, type Band } from '#core/stack/stack.ts';
@@ -46,12 +47,17 @@ export async function expectDemo(
   const brightness = measureBrightness(samples);
   const own: ToneRule = { kind: 'tone', ...demo.rule };
   const filaments = demoFilaments();
-  const heights = (bands: readonly Band[], rule = own): HeightMap =>
+  const heights = (bands: readonly Band[], tone = own): HeightMap =>
     partDiagonals(
-      // New pieces lose what a 0.4 mm nozzle cannot print.
-      withoutIslands(
-        toneHeights(brightness, rule, totalLayers(bands)),
-        islandSamples(0.4, widthMm / columns),
+      heightsByRule(
+        { brightness, cells: () => gatherColours(samples) },
+        // New pieces lose what a 0.4 mm nozzle cannot print, or grow it.
+        { kind: 'tone', tone, calm: 0, smallestMm: 0.4, details: true },
+        {
+          layers: totalLayers(bands),
+          leastLayers: LEAST_LAYERS,
+          sampleMm: widthMm / columns,
+        },
       ),
     ).heights;
   return {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
+import { ZONE_ORDERS } from '#core/heights/zones.ts';
 import { MARKS } from '#core/artwork/importance.ts';
 import { EDIT_KINDS, STEP_WAYS, type SelectionStep } from '#core/edit/artwork-edit.ts';
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
@@ -11,6 +12,7 @@ import * as height from '../../src/state/edits/height-edits.ts';
 import * as picture from '../../src/state/edits/picture-edits.ts';
 import * as piece from '../../src/state/edits/piece-edits.ts';
 import * as print from '../../src/state/edits/print-edits.ts';
+import * as zone from '../../src/state/edits/zone-edits.ts';
 import * as project from '../../src/state/edits/project-edits.ts';
 import type { PieceSlice, ProjectDocument } from '../../src/state/project-document.ts';
 import { FILAMENTS } from './stacks.ts';
@@ -25,6 +27,7 @@ export const EDITS: Readonly<Record<string, unknown>> = Object.fromEntries(
     ...piece,
     ...print,
     ...project,
+    ...zone,
   }).filter(([, value]) => typeof value === 'function'),
 );
 
@@ -119,6 +122,76 @@ const step: fc.Arbitrary<SelectionStep> = fc
   )
   .map(([way, rest]) => ({ way, ...rest }));
 
+/** Makes an edit of a zone of the document that it is given, whatever its id is. */
+function onSomeZone(at: number, make: (id: string) => Edit): Edit {
+  return Object.assign(
+    (document: ProjectDocument) => {
+      const { list } = document.heights.zones;
+      return make(list[at % Math.max(1, list.length)]?.id ?? 'gone')(document);
+    },
+    { what: 'zone' },
+  );
+}
+
+/** Calls of the edits of zones. */
+function zoneCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
+  const parts = fc.array(fc.record({ colours: fc.array(anyColour, { maxLength: 4 }) }), {
+    maxLength: 8,
+  });
+  const on = <Args extends unknown[]>(
+    args: fc.Arbitrary<Args>,
+    make: (id: string, ...rest: Args) => Edit,
+  ): fc.Arbitrary<Edit> =>
+    fc.tuple(index, args).map(([at, rest]) => onSomeZone(at, (id) => make(id, ...rest)));
+  const curve = fc.option(
+    fc.array(fc.record({ lightness: wild, position: wild }), { maxLength: 20 }),
+  );
+  const ids = (document: ProjectDocument): string[] =>
+    document.heights.zones.list.map(({ id }) => id);
+  return {
+    setZones: parts.map(zone.setZones),
+    addZone: fc
+      .tuple(fc.string({ maxLength: 80 }), fc.option(maskId, { nil: undefined }))
+      .map((args) => zone.addZone(...args)),
+    splitZoneInto: on(fc.tuple(parts), zone.splitZoneInto),
+    removeZone: on(fc.constant([]), zone.removeZone),
+    renameZone: on(fc.tuple(fc.string({ maxLength: 80 })), zone.renameZone),
+    moveZone: on(fc.tuple(wild), zone.moveZone),
+    orderZones: fc
+      .tuple(fc.boolean(), fc.constantFrom(...ZONE_ORDERS))
+      .map(([some, by]) =>
+        Object.assign(
+          (document: ProjectDocument) =>
+            zone.orderZones(some ? ids(document).slice(1).reverse() : ['gone'], by)(document),
+          { what: 'order' },
+        ),
+      ),
+    setZoneMembers: fc
+      .array(fc.array(anyColour, { maxLength: 4 }), { maxLength: 8 })
+      .map((members) =>
+        Object.assign(
+          (document: ProjectDocument) =>
+            zone.setZoneMembers(
+              members.map((colours, i) => ({ id: ids(document)[i] ?? 'gone', colours })),
+            )(document),
+          { what: 'members' },
+        ),
+      ),
+    setZoneSpan: on(fc.tuple(fc.option(fc.tuple(wild, wild))), zone.setZoneSpan),
+    reverseZone: on(fc.tuple(fc.boolean()), zone.reverseZone),
+    setZoneCurve: on(fc.tuple(curve), zone.setZoneCurve),
+    setSharedLayers: fc.option(wild).map(zone.setSharedLayers),
+    setZoneLean: wild.map(zone.setZoneLean),
+    setSoftBorders: wild.map(zone.setSoftBorders),
+    paintZone: on(
+      fc.tuple(fc.record({ radius: wild, points: fc.array(wild, { maxLength: 9 }) })),
+      zone.paintZone,
+    ),
+    giveSelectionToZone: on(fc.tuple(maskId), zone.giveSelectionToZone),
+    clearZonePaint: on(fc.constant([]), zone.clearZonePaint),
+  };
+}
+
 /** Calls of the edits of the artwork. */
 function pictureCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
   const id = editId;
@@ -209,6 +282,8 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
     reverseTone: fc.boolean().map(height.reverseTone),
     setLean: wild.map(height.setLean),
     setCalm: wild.map(height.setCalm),
+    keepDetails: fc.boolean().map(height.keepDetails),
+    ...zoneCalls(),
     setSmallestIsland: wild.map(height.setSmallestIsland),
     toggleEndBand: index.map((i) =>
       // The band is looked for in the document that the edit is given.

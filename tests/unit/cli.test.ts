@@ -157,7 +157,7 @@ describe('command line', () => {
     const bad = run('find', ...wanted, '--must', 'nowhere');
     expect(bad.status).to.equal(2);
     expect(bad.err).to.contain('nowhere is wanted but not among');
-    expect(run('find', ...wanted, '--rule', 'flat').err).to.contain('Give closest or tone');
+    expect(run('find', ...wanted, '--rule', 'flat').err).to.contain('Give closest, tone or zones');
     expect(run('find', ...wanted, '--max-swaps', '9').err).to.contain('from 0 to 8');
   });
 
@@ -183,9 +183,72 @@ describe('command line', () => {
       const args = verb === 'find' ? quick : ['--stack', found, '--out', folder];
       const refused = run(verb, ...source, ...args, '--rule', 'tone', '--lean', '6');
       expect(refused.status).to.equal(2);
-      expect(refused.err).to.contain('closest blend alone');
+      expect(refused.err).to.contain('closest blend and zones');
     }
     expect(run('find', ...source, ...quick, '--lean', '31').err).to.contain('from 0 to 30');
+  });
+
+  it('zones: labels of every sample, colour and share; relief and find take a number or a file', () => {
+    const image = join(ROOT, 'demo/art/dome-at-dusk.png');
+    const labels = join(folder, 'labels.png');
+    const told = run(
+      'zones',
+      '--image',
+      image,
+      '--count',
+      '3',
+      '--sample-mm',
+      '0.5',
+      '--out',
+      labels,
+    );
+    expect(told.err).to.equal('');
+    const { zones, width, height } = told.out as {
+      zones: { zone: number; colour: string; colours: string[]; share: number }[];
+      width: number;
+      height: number;
+    };
+    const png = decodePng(readFileSync(labels));
+    expect([png.width, png.height, png.channels, png.depth]).to.deep.equal([width, height, 1, 8]);
+    expect(zones.map(({ zone }) => zone)).to.deep.equal([1, 2, 3]);
+    for (const { zone, share, colour } of zones) {
+      expect(colour).to.match(/^#[0-9a-f]{6}$/);
+      const own = [...png.data].filter((label) => label === zone).length;
+      expect(own / png.data.length).to.be.closeTo(share, 1e-3);
+    }
+    const source = ['--image', image, '--rack', RACK];
+    const stack = join(folder, 'zoned.json');
+    const quick = ['--out', stack, '--seconds', '0.1', '--max-swaps', '3', '--max-layers', '20'];
+    const answer = run('find', ...source, ...quick, '--rule', 'zones', '--zones', '3');
+    expect(answer.err).to.equal('');
+    const found = answer.out as { meanDeltaE: number; zones: { colours: string[] }[] };
+    expect(found.zones).to.have.length(3);
+    const file = join(folder, 'zones.json');
+    writeFileSync(file, JSON.stringify({ zones: found.zones }));
+    const made = (...more: string[]) =>
+      run(
+        ...['relief', ...source, '--stack', stack, '--rule', 'zones', '--sample-mm', '0.4'],
+        ...['--out', join(folder, 'zoned'), ...more],
+      );
+    const byFile = made('--zones', file);
+    expect(byFile.err).to.equal('');
+    const facts = byFile.out as { meanDeltaE: number; stamp: string };
+    expect(facts.meanDeltaE).to.be.closeTo(found.meanDeltaE, 0.5);
+    const walls = made('--zones', file, '--lean', '30').out as typeof facts;
+    expect(walls.meanDeltaE).to.be.above(facts.meanDeltaE);
+    expect(walls.stamp).to.not.equal(facts.stamp);
+    const again = run('find', ...source, ...quick, '--rule', 'zones', '--zones', file);
+    expect((again.out as typeof found).zones.map(({ colours }) => colours)).to.deep.equal(
+      found.zones.map(({ colours }) => colours),
+    );
+    expect(made('--zones', '7').err).to.contain('from 2 to 6');
+    expect(
+      run('relief', ...source, '--stack', stack, '--out', folder, '--zones', '3').err,
+    ).to.contain('Add --rule zones');
+    writeFileSync(file, '{"zones":[{"colour":"#ffffff"}]}');
+    const bad = made('--zones', file);
+    expect(bad.status).to.equal(2);
+    expect(bad.err).to.contain('zones.json: zones.0');
   });
 
   it('ramp: one line of JSON with a colour, a lamp colour and the cover for each layer', () => {
@@ -319,7 +382,7 @@ describe('command line', () => {
         [...relief, '--image', image, '--width-mm', '2000', '--detail-mm', '0.05'],
         /samples are more/,
       ],
-      [[...relief, '--image', image, '--rule', 'zones'], /Give one of tone, closest, flat/],
+      [[...relief, '--image', image, '--rule', 'plank'], /Give one of tone, closest, zones, flat/],
       [[...relief, '--image', image, '--smooth'], /--smooth is for flat areas alone/],
       [[...relief, '--image', fixture('xs_truncated.jpg')], /ends before the picture does/],
       [[...relief, '--image', fixture('xs_bomb_header_50000.png')], /50000 x 50000/],

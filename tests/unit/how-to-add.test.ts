@@ -9,8 +9,8 @@ const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 const LISTS: Readonly<Record<string, readonly [file: string, from: string, to: string]>> = {
   'A height rule': [
     'src/core/heights/height-rules.ts',
-    "['tone', 'closest', 'flat'] as const",
-    "['tone', 'closest', 'flat', 'added-rule'] as const",
+    "['tone', 'closest', 'zones', 'flat'] as const",
+    "['tone', 'closest', 'zones', 'flat', 'added-rule'] as const",
   ],
   'A stop': ['src/state/view-store.ts', "'sheet', 'rehearse'", "'sheet', 'added-stop', 'rehearse'"],
   'A file format': [

@@ -43,7 +43,7 @@ export class Judge {
       care !== 1 ||
       lean !== undefined ||
       (zones !== undefined && zones.price !== null) ||
-      request.cells.importance !== undefined;
+      isUneven(request.cells.importance);
     // Where heights go by lightness alone, only that keeps colours apart.
     const byLightness = rule === 'tone' || zones?.price === null;
     const scale = byLightness ? TONE_LIGHTNESS : 1;
@@ -143,7 +143,7 @@ export class Judge {
     return {
       swap: (random) => this.coarse.swapZones(random),
       shuffle: (random) => {
-        for (let i = 0; i < this.order.length; i += 1) this.coarse.swapZones(random);
+        this.order.forEach(() => this.coarse.swapZones(random));
       },
       stand: (draft) => {
         this.stand(draft);
@@ -154,6 +154,11 @@ export class Judge {
   looked(): number {
     return this.coarse.evaluated + this.fine.evaluated;
   }
+}
+
+/** Does anything matter more than something else? */
+function isUneven(importance: FindRequest['cells']['importance']): boolean {
+  return importance !== undefined && Array.from(importance).some((own) => own !== importance[0]);
 }
 
 /** The mean CIEDE2000 of a stack, whatever its price weighs besides. */
