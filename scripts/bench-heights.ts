@@ -12,9 +12,12 @@ import type { RgbaRaster } from '../src/core/base/raster.ts';
 import { firstRequest } from '../src/core/find/first-look.ts';
 import { findStack } from '../src/core/find/find-stack.ts';
 import type { FindRequest, FoundStack } from '../src/core/find/request.ts';
-import { coloursOfRamp } from '../src/core/heights/closest.ts';
+import { coloursOfRamp, MOST_LEAN } from '../src/core/heights/closest.ts';
 import { differenceOf } from '../src/core/heights/difference.ts';
 import { heightsByRule, type HeightRule } from '../src/core/heights/height-rules.ts';
+import { cellsOfZones, fitZones } from '../src/core/heights/zones.ts';
+import { proposeZones } from '../src/core/zones/propose.ts';
+import { USUAL_ZONES } from '../src/core/zones/zone.ts';
 import { naturalness } from '../src/core/heights/natural.ts';
 import { fitTone, placesOfTone } from '../src/core/heights/tone.ts';
 import { rampOfStack } from '../src/core/stack/stack-ramp.ts';
@@ -76,6 +79,39 @@ function search(artwork: Artwork, over: Partial<FindRequest>): FoundStack {
   return best;
 }
 
+/** What calm costs: how much the mean error rises for each layer that the mean step between neighbours falls by. */
+function calmCosts(artwork: Artwork, { bands }: FoundStack) {
+  const ramp = rampOfStack({ grid: requestOf(artwork.cells, LARGE).grid, bands }, table);
+  const limits = { layers: ramp.length, leastLayers: LEAST, sampleMm: 0.2 };
+  const told = { brightness: artwork.brightness, cells: () => artwork.cells };
+  const made = (calm: number, quick: boolean) => {
+    const rule = { kind: 'closest' as const, colours: coloursOfRamp(ramp), calm, smallestMm: 0 };
+    const began = performance.now();
+    const heights = heightsByRule(told, { ...rule, quick }, limits);
+    const ms = performance.now() - began;
+    const { width, data } = heights;
+    let sum = 0;
+    let pairs = 0;
+    for (let i = 1; i < data.length; i += 1) {
+      if (i % width === 0 || data[i] === 0 || data[i - 1] === 0) continue;
+      sum += Math.abs((data[i] ?? 0) - (data[i - 1] ?? 0));
+      pairs += 1;
+    }
+    const error = differenceOf(artwork.samples, heights, ramp)?.mean ?? Number.NaN;
+    return { error, step: sum / Math.max(1, pairs), ms };
+  };
+  const plain = made(0, false);
+  const cost = (calmed: ReturnType<typeof made>): number =>
+    (calmed.error - plain.error) / Math.max(1e-6, plain.step - calmed.step);
+  const lines = made(0.5, false);
+  return {
+    quick: cost(made(0.5, true)),
+    lines: cost(lines),
+    ms: lines.ms,
+    samples: artwork.samples.width * artwork.samples.height,
+  };
+}
+
 const mean = (values: readonly number[]): number =>
   values.reduce((sum, one) => sum + one, 0) / values.length;
 const calming = { calm: 0, smallestMm: 0 };
@@ -129,6 +165,75 @@ for (const path of PICTURES) {
   );
   process.stdout.write(`${rows.at(-1) ?? ''}\n`);
 }
+const zoned = [
+  ['3 by colour, walls, apart', 0, null],
+  ['walls, sharing 3 layers', 3, null],
+  ['walls, sharing freely', null, null],
+  ['sharing 3, lean 6', 3, 6],
+  ['sharing 3, lean 15', 3, 15],
+] as const;
+const zoneSums = zoned.map(() => ({ x: [] as number[], rho: [] as number[] }));
+const fits: number[] = [];
+const calms: { quick: number; lines: number; ms: number; samples: number }[] = [];
+for (const path of PICTURES) {
+  const artwork = await load(path);
+  const told = { brightness: artwork.brightness, cells: () => artwork.cells };
+  const zones = proposeZones(artwork.cells, USUAL_ZONES).map((zone) => ({
+    ...zone,
+    reversed: false,
+    span: null,
+  }));
+  const cells = cellsOfZones(told, { zones, painted: [] });
+  const plain = search(artwork, {});
+  const closest = judge(artwork, plain, (colours) => ({
+    kind: 'closest',
+    colours,
+    ...calming,
+  })).mean;
+  for (const [i, [, shared, price]] of zoned.entries()) {
+    const stack = search(artwork, {
+      cells,
+      rule: 'zones',
+      zones: {
+        zones: zones.map(({ reversed }, own) => ({ id: String(own), reversed })),
+        shared,
+        price,
+        anyOrder: true,
+      },
+    });
+    const ordered = (stack.zoneIds ?? []).flatMap((id) => zones[Number(id)] ?? []);
+    const ruleWith = (list: typeof zones) => (colours: Float32Array) => ({
+      kind: 'zones' as const,
+      zones: list,
+      painted: [],
+      shared,
+      lean: price ?? MOST_LEAN,
+      softMm: 0,
+      colours,
+      ...calming,
+    });
+    const own = judge(artwork, stack, ruleWith(ordered));
+    zoneSums[i]?.x.push(own.mean / closest);
+    zoneSums[i]?.rho.push(own.rho);
+    if (shared !== 3 || price !== null) continue;
+    const ramp = rampOfStack(
+      { grid: requestOf(artwork.cells, LARGE).grid, bands: stack.bands },
+      table,
+    );
+    const limits = { layers: ramp.length, leastLayers: LEAST, sampleMm: 0.2 };
+    const fitted = fitZones(told, ruleWith(ordered)(coloursOfRamp(ramp)), limits, true);
+    const after = fitted.zones.map((zone) => ({ ...zone, reversed: false, span: null }));
+    fits.push(judge(artwork, stack, ruleWith(after)).mean / own.mean);
+  }
+  calms.push(calmCosts(artwork, plain));
+  process.stdout.write(`${path} in zones and calmed\n`);
+}
+const withoutGreys = (values: readonly number[]): readonly number[] =>
+  values.filter((_, i) => !PICTURES[i]?.includes('crater'));
+const zoneRows = zoned.map(([name], i) => {
+  const { x = [], rho = [] } = zoneSums[i] ?? {};
+  return `| ${name} | ${mean(x).toFixed(3)} | ${mean(withoutGreys(x)).toFixed(3)} | ${Math.max(...x).toFixed(3)} | ${mean(rho).toFixed(2)} | ${i === 1 ? 'x 1.22' : ''} |`;
+});
 const summary = LEANS.map((price) => {
   const { x = [], rho = [] } = sums.get(price) ?? {};
   return `| ${price} | ${mean(x).toFixed(3)} | ${Math.max(...x).toFixed(3)} | ${mean(rho).toFixed(2)} | ${price === 6 ? 'x 1.05, 0.5' : price === 15 ? 'x 1.12, 0.75' : ''} |`;
@@ -147,6 +252,15 @@ ${summary.join('\n')}
 
 A first stack of four filaments has ${mean(firsts.map(({ share }) => share)).toFixed(2)} of the error of the grey ladder (limit 0.55), ${Math.max(...firsts.map(({ share }) => share)).toFixed(2)} at worst, is natural by
 ${mean(firsts.map(({ rho }) => rho)).toFixed(2)}, and is found in ${Math.max(...firsts.map(({ ms }) => ms)).toFixed(0)} ms at most (limit 500 ms).
+
+| zones | error, times that of closest blend, mean | without the grey picture | worst | natural, mean | limit |
+|---|---|---|---|---|---|
+${zoneRows.join('\n')}
+
+Fitted to its stack, the error of zones that share 3 layers is ${mean(fits).toFixed(3)} of that before in the mean, ${Math.min(...fits).toFixed(3)} at best (limit 0.9).
+
+Calm at one half: a step between neighbours costs the mean of ${mean(calms.map(({ lines }) => lines)).toFixed(3)} CIEDE2000 by lines and of ${mean(calms.map(({ quick }) => quick)).toFixed(3)} sample by sample, told
+as what the mean error rises by for each layer that the mean step between neighbours falls by. By lines ${mean(calms.map(({ ms, samples }) => (ms * 250_000) / samples)).toFixed(0)} ms for 250,000 samples (limit 330 ms).
 
 | picture | lean ${LEANS.join(' | lean ')} | ladder | first stack |
 |---|${LEANS.map(() => '---').join('|')}|---|---|

@@ -38,10 +38,14 @@ try {
   await driver.actions().move({ origin: stage, x: 120, y: -60 }).perform();
   await driver.sleep(300);
   await shoot('stack');
-  await (await findButton(driver, 'Add filament on top')).click();
-  await driver.sleep(400);
-  await shoot('filament-picker');
-  await (await findButton(driver, 'Close')).click();
+  await (await find(driver, 'choice-side')).click();
+  await (await find(driver, 'choice-zones')).click();
+  await findCss(driver, '[data-testid=zone-upper]');
+  await (await findButton(driver, 'Mark zones on the picture')).click();
+  await driver.sleep(1500);
+  await shoot('zones');
+  await (await findButton(driver, 'Undo')).click();
+  await (await find(driver, 'choice-print')).click();
   await (await find(driver, 'stop-artwork')).click();
   await (await find(driver, 'choice-artwork')).click();
   await chooseFrom(driver, 'Add an edit', 'Light and contrast');
