@@ -1,20 +1,4 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { ArrowDown, ArrowUp, Clipboard, Copy, Ellipsis, GripVertical, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Clipboard, Copy, Ellipsis, Trash2 } from 'lucide-react';
 import {
   copyPictureEdit,
   movePictureEdit,
@@ -25,6 +9,7 @@ import { useDocument, useProject } from '../../state/project-context.ts';
 import type { KeptEdit } from '../../state/project-document.ts';
 import { setDesk } from '../../state/view-store.ts';
 import { Menu } from '../../ui/Menu.tsx';
+import { Sortable, useSortableRow } from '../../ui/Sortable.tsx';
 import styles from './ArtworkPanel.module.css';
 import { keepForOthers } from './copied-edits.ts';
 import { EDIT_NAMES, summaryOf } from './edit-words.ts';
@@ -35,29 +20,24 @@ import { useDesk } from './use-artwork.ts';
 export function EditList() {
   const edits = useDocument((state) => state.document.artwork.edits);
   const change = useDocument((state) => state.change);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const onDragEnd = ({ active, over }: DragEndEvent): void => {
-    if (!over || active.id === over.id) return;
-    change(
-      movePictureEdit(
-        String(active.id),
-        edits.findIndex(({ id }) => id === over.id),
-      ),
-    );
-  };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-      <SortableContext items={edits.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-        <ol className={styles.list} data-testid="edits">
-          {edits.map((edit, i) => (
-            <EditRow key={edit.id} edit={edit} place={i} last={edits.length - 1} />
-          ))}
-        </ol>
-      </SortableContext>
-    </DndContext>
+    <Sortable
+      ids={edits.map(({ id }) => id)}
+      onMove={(id, over) => {
+        change(
+          movePictureEdit(
+            id,
+            edits.findIndex((one) => one.id === over),
+          ),
+        );
+      }}
+    >
+      <ol className={styles.list} data-testid="edits">
+        {edits.map((edit, i) => (
+          <EditRow key={edit.id} edit={edit} place={i} last={edits.length - 1} />
+        ))}
+      </ol>
+    </Sortable>
   );
 }
 
@@ -74,35 +54,24 @@ function EditRow({ edit, place, last }: EditRowProps) {
     state.document.artwork.selections.find(({ id }) => id === edit.mask),
   );
   const { openEdit } = useDesk();
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } =
-    useSortable({ id: edit.id, attributes: { roleDescription: 'edit to be moved' } });
   const name = EDIT_NAMES[edit.kind];
+  const { ref, style, isDragging, grip } = useSortableRow(edit.id, 'edit', name, styles.grip);
   const open = openEdit === edit.id;
   const move = (to: number): void => {
     change(movePictureEdit(edit.id, to));
   };
   return (
     <li
-      ref={setNodeRef}
+      ref={ref}
       className={styles.edit}
-      style={transform ? { transform: CSS.Translate.toString(transform) ?? '' } : {}}
+      style={style}
       data-open={open}
       data-dragging={isDragging}
       data-kind={edit.kind}
       data-testid="edit"
     >
       <div className={styles.editHead}>
-        <button
-          ref={setActivatorNodeRef}
-          type="button"
-          className={styles.grip}
-          {...attributes}
-          {...listeners}
-          aria-label={`Move ${name}`}
-          title="Drag to change the order"
-        >
-          <GripVertical size={15} aria-hidden />
-        </button>
+        {grip}
         <input
           type="checkbox"
           checked={edit.on}

@@ -2,9 +2,9 @@ import { Brush, Eraser, Minus, Plus, SquareDashed } from 'lucide-react';
 import type { Mark } from '#core/artwork/importance.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import { clearImportance, markSelection } from '../../state/edits/artwork-edits.ts';
+import { BrushSize } from '../../ui/BrushSize.tsx';
 import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
-import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import { FIRST_RADIUS } from '../../state/view-store.ts';
 import styles from './Find.module.css';
 
@@ -81,14 +81,10 @@ export function ImportanceTools() {
         />
       ) : null}
       {brush ? (
-        <RangeSlider
-          labels={['Size of the brush']}
-          values={[Math.round(brush.radius * 100)]}
-          least={1}
-          greatest={30}
-          step={1}
-          onChange={([value = 5]) => {
-            views.setState({ brush: { ...brush, radius: value / 100 } });
+        <BrushSize
+          radius={brush.radius}
+          onChange={(radius) => {
+            views.setState({ brush: { ...brush, radius } });
           }}
         />
       ) : null}

@@ -1,5 +1,3 @@
-import { useSortable } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import {
   ArrowDown,
   ArrowDownUp,
@@ -7,7 +5,6 @@ import {
   Brush,
   Ellipsis,
   Eraser,
-  GripVertical,
   MoveVertical,
   Scissors,
   Spline,
@@ -32,9 +29,10 @@ import {
 import { useDocument, useLive, useProject, useView } from '../../../state/project-context.ts';
 import type { HeightsSlice } from '../../../state/project-document.ts';
 import { FIRST_RADIUS } from '../../../state/view-store.ts';
+import { BrushSize } from '../../../ui/BrushSize.tsx';
 import { Button } from '../../../ui/Button.tsx';
 import { Menu, type MenuItem } from '../../../ui/Menu.tsx';
-import { RangeSlider } from '../../../ui/RangeSlider.tsx';
+import { useSortableRow } from '../../../ui/Sortable.tsx';
 import { Swatch } from '../../../ui/Swatch.tsx';
 import { CurveEditor } from '../CurveEditor.tsx';
 import { useBars } from '../use-bars.ts';
@@ -64,10 +62,9 @@ export function ZoneRow({ zone, place, count, facts, open, onOpen, attempt }: Zo
     state.document.artwork.masks.zones.some((one) => one.zone === zone.id),
   );
   const change = useDocument((state) => state.change);
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, isDragging } =
-    useSortable({ id: zone.id, attributes: { roleDescription: 'zone to be moved' } });
   const { numeral, dash } = markOf(place);
   const name = zone.name === '' ? `zone ${numeral}` : zone.name;
+  const { ref, style, isDragging, grip } = useSortableRow(zone.id, 'zone', name, styles.grip);
   const split = (): Promise<void> =>
     attempt('The zone could not be parted', async () => {
       const { document } = documents.getState();
@@ -113,9 +110,9 @@ export function ZoneRow({ zone, place, count, facts, open, onOpen, attempt }: Zo
   ];
   return (
     <li
-      ref={setNodeRef}
+      ref={ref}
       className={styles.zone}
-      style={transform ? { transform: CSS.Translate.toString(transform) ?? '' } : {}}
+      style={style}
       data-open={open}
       data-dragging={isDragging}
       data-testid="zone"
@@ -123,17 +120,7 @@ export function ZoneRow({ zone, place, count, facts, open, onOpen, attempt }: Zo
       data-span={facts?.span?.join('-') ?? ''}
     >
       <div className={styles.head}>
-        <button
-          ref={setActivatorNodeRef}
-          type="button"
-          className={styles.grip}
-          {...attributes}
-          {...listeners}
-          aria-label={`Move ${name}`}
-          title="Drag to the front or back"
-        >
-          <GripVertical size={15} aria-hidden />
-        </button>
+        {grip}
         <span className={styles.numeral}>{numeral}</span>
         <svg className={styles.dash} width="22" height="8" aria-hidden>
           <line className={styles.span} x1="0" x2="22" y1="4" y2="4" strokeDasharray={dash} />
@@ -198,14 +185,10 @@ function ZoneBody({ zone, facts }: Pick<ZoneRowProps, 'zone' | 'facts'>) {
         </Button>
       </div>
       {painting ? (
-        <RangeSlider
-          labels={['Size of the brush']}
-          values={[Math.round(brush.radius * 100)]}
-          least={1}
-          greatest={30}
-          step={1}
-          onChange={([value = 5]) => {
-            views.setState({ brush: { ...brush, radius: value / 100 } });
+        <BrushSize
+          radius={brush.radius}
+          onChange={(radius) => {
+            views.setState({ brush: { ...brush, radius } });
           }}
         />
       ) : null}

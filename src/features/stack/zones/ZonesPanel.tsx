@@ -1,17 +1,3 @@
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
 import { Grid2x2, Layers, Plus, SquareDashed } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
@@ -34,6 +20,7 @@ import { Button } from '../../../ui/Button.tsx';
 import { SelectField } from '../../../ui/Fields.tsx';
 import { Menu } from '../../../ui/Menu.tsx';
 import { NumberField } from '../../../ui/NumberField.tsx';
+import { Sortable } from '../../../ui/Sortable.tsx';
 import { LeanRow } from '../LeanRow.tsx';
 import { ZoneOrderField } from './ZoneOrderField.tsx';
 import { ZoneRow } from './ZoneRow.tsx';
@@ -57,10 +44,6 @@ export function ZonesPanel() {
   const marked = useView((state) => state.zonesMarked);
   const [open, setOpen] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const attempt = async (what: string, work: () => Promise<void>): Promise<void> => {
     setTrouble(null);
     try {
@@ -117,38 +100,39 @@ export function ZonesPanel() {
   );
 
   const fromTop = list.map((zone, place) => ({ zone, place })).reverse();
-  const onDragEnd = ({ active, over }: DragEndEvent): void => {
-    const to = over ? list.findIndex(({ id }) => id === over.id) : -1;
-    if (to >= 0 && active.id !== over?.id) change(moveZone(String(active.id), to));
-  };
   const full = list.length >= MOST_ZONES;
   return (
     <>
       <LeanRow lean={lean} make={setZoneLean} to="zones" marks={MARKS} />
       {trouble ? <p role="alert">{trouble}</p> : null}
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-        <SortableContext
-          items={fromTop.map(({ zone }) => zone.id)}
-          strategy={verticalListSortingStrategy}
-        >
-          <ol className={styles.list} aria-label="Zones, the foremost first" data-testid="zones">
-            {fromTop.map(({ zone, place }) => (
-              <ZoneRow
-                key={zone.id}
-                zone={zone}
-                place={place}
-                count={list.length}
-                facts={facts?.[place]}
-                open={open === zone.id}
-                onOpen={() => {
-                  setOpen(open === zone.id ? null : zone.id);
-                }}
-                attempt={attempt}
-              />
-            ))}
-          </ol>
-        </SortableContext>
-      </DndContext>
+      <Sortable
+        ids={fromTop.map(({ zone }) => zone.id)}
+        onMove={(id, over) => {
+          change(
+            moveZone(
+              id,
+              list.findIndex((one) => one.id === over),
+            ),
+          );
+        }}
+      >
+        <ol className={styles.list} aria-label="Zones, the foremost first" data-testid="zones">
+          {fromTop.map(({ zone, place }) => (
+            <ZoneRow
+              key={zone.id}
+              zone={zone}
+              place={place}
+              count={list.length}
+              facts={facts?.[place]}
+              open={open === zone.id}
+              onOpen={() => {
+                setOpen(open === zone.id ? null : zone.id);
+              }}
+              attempt={attempt}
+            />
+          ))}
+        </ol>
+      </Sortable>
       <div className={styles.tools}>
         <Menu
           label="One zone more"
