@@ -121,6 +121,15 @@ try {
     `| closest: the slider from colour to relief dragged, ${MOVES} moves, 1 MP | ${lean.tasks.length} | ${longest(lean.tasks)} | ${longest(lean.scripts)} |`,
   );
   await settled(driver);
+  await (await find(driver, 'choice-zones')).click();
+  await findCss(driver, '[data-testid=zone-upper]');
+  await settled(driver);
+  const span = await drag('zone-upper');
+  rows.push(
+    `| zones: the span of a zone dragged, ${MOVES} moves, 1 MP | ${span.tasks.length} | ${longest(span.tasks)} | ${longest(span.scripts)} |`,
+  );
+  await (await find(driver, 'choice-closest')).click();
+  await settled(driver);
   // What undo goes back to was worked out before: it is found under its key.
   const undoes: string[] = [];
   for (const [what, change] of [
