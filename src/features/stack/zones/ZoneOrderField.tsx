@@ -24,6 +24,8 @@ export function ZoneOrderField() {
   const resting = useLive((state) => !state.pending);
   const [orders, setOrders] = useState<readonly ZoneOrdering[]>([]);
   useEffect(() => {
+    // Those of another state speak of other zones, by their places.
+    setOrders([]);
     if (!resting || request?.rule.kind !== 'zones') return undefined;
     const abort = new AbortController();
     worker

@@ -44,6 +44,7 @@ export function ZonesPanel() {
   const marked = useView((state) => state.zonesMarked);
   const [open, setOpen] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [fitting, setFitting] = useState(false);
   const attempt = async (what: string, work: () => Promise<void>): Promise<void> => {
     setTrouble(null);
     try {
@@ -172,7 +173,13 @@ export function ZonesPanel() {
         <Button
           icon={<Layers size={15} aria-hidden />}
           title="Colours go to the zone that serves them best in this stack"
-          onClick={() => void fit()}
+          disabled={fitting}
+          onClick={() => {
+            setFitting(true);
+            void fit().finally(() => {
+              setFitting(false);
+            });
+          }}
         >
           Fit to the stack
         </Button>
