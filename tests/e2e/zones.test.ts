@@ -127,7 +127,7 @@ describe('zones of the heights', function () {
     expect(await order.getAttribute('value')).to.equal('hand');
     await until(
       driver,
-      async () => /by hand, [\d.]+ \(\+/.test(await order.getText()),
+      async () => /as they stand, [\d.]+ \(\+/.test(await order.getText()),
       'its price',
     );
     await bench.undo();

@@ -67,6 +67,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const [lean, setLean] = useState(
     zoned ? present.heights.zones.lean : present.heights.closest.lean,
   );
+  const [anyOrder, setAnyOrder] = useState(present.heights.zones.order === 'found');
   const [care, setCare] = useState(false);
   const [sturdy, setSturdy] = useState(false);
   const [effort, setEffort] = useState(
@@ -121,7 +122,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
               zones: zones.list.map(({ id, reversed }) => ({ id, reversed })),
               shared: zones.shared,
               price: lean < MOST_LEAN ? lean : null,
-              anyOrder: zones.order === 'found',
+              anyOrder,
             },
           }
         : {}),
@@ -239,6 +240,14 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
             </span>
           </div>
         )}
+        {rule === 'zones' ? (
+          <CheckField
+            label="Zones may change places"
+            checked={anyOrder}
+            onChange={setAnyOrder}
+            testId="find-any-order"
+          />
+        ) : null}
         <ImportanceTools />
         <details className={styles.more}>
           <summary>

@@ -9,11 +9,25 @@ const NAMES: Readonly<Record<ZoneOrder | 'hand', string>> = {
   found: 'best order',
   dark: 'dark behind',
   background: 'background behind',
-  hand: 'by hand',
+  hand: 'as they stand',
 };
 
 /** Less than this nobody sees, CIEDE2000. */
 const NOTHING = 0.05;
+
+/**
+ * How the zones stand now. What the document says is how their order came about; once another stack is there that way may give
+ * another order, and the field may not claim what is no longer true.
+ */
+function wayTheyStand(
+  cameAbout: ZoneOrder | 'hand',
+  orders: readonly ZoneOrdering[],
+): ZoneOrder | 'hand' {
+  const stands = ({ order }: ZoneOrdering): boolean => order.every((zone, place) => zone === place);
+  const fitting = orders.filter(stands).map(({ by }) => by);
+  if (orders.length === 0 || fitting.includes(cameAbout)) return cameAbout;
+  return fitting[0] ?? 'hand';
+}
 
 /** How zones are ordered, with what each way costs. Prices are asked for when the print rests. */
 export function ZoneOrderField() {
@@ -53,7 +67,7 @@ export function ZoneOrderField() {
     <SelectField
       compact
       label="Order of zones, with its colour error"
-      value={order}
+      value={wayTheyStand(order, orders)}
       options={offered.map((by) => ({ value: by, text: `${NAMES[by]}${priceOf(by)}` }))}
       testId="zone-order"
       onChange={(by) => {
