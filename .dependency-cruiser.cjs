@@ -17,6 +17,7 @@ const CORE = {
   printer: ['base'],
   schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
+  gcode: ['base', 'stack', 'printer'],
   formats: [
     'base',
     'colour',
@@ -29,6 +30,7 @@ const CORE = {
     'relief',
     'printer',
     'schedule',
+    'gcode',
   ],
 };
 

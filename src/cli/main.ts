@@ -1,4 +1,5 @@
 import { BadInput } from '../platform/bad-input.ts';
+import { Answer } from './answer.ts';
 
 /** Each verb is loaded when it is called: starting takes no longer than what is used. */
 const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
@@ -8,6 +9,7 @@ const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
   find: async (args) => (await import('./find.ts')).runFind(args),
   zones: async (args) => (await import('./zones.ts')).runZones(args),
   wedge: async (args) => (await import('./wedge.ts')).runWedge(args),
+  gcode: async (args) => (await import('./gcode.ts')).runGcode(args),
   mesh: async (args) => (await import('./mesh.ts')).runMesh(args),
 };
 
@@ -28,6 +30,11 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   zones   --image F --out LABELS.png [--count 3] [--width-mm 100] [--sample-mm 0.2] [--edits E.json]
   wedge fit READINGS.csv
   mesh check FILE.stl|FILE.3mf
+  gcode inspect FILE [--acceleration MM_S2] [--sheet swaps.json]
+  gcode check FILE --sheet swaps.json
+  gcode swaps FILE --sheet swaps.json --out F [--pause M600 | --pause-text FILE] [--keep-pauses]
+  gcode take-out FILE --out F
+  gcode tools-to-pauses FILE --out F [--pause M600 | --pause-text FILE] [--layers N] [--confirm]
 `;
 
 /** Wrong use of options is told by `parseArgs` with codes of this form. */
@@ -47,8 +54,10 @@ async function main([verb = '', ...args]: string[]): Promise<number> {
     return 2;
   }
   try {
-    process.stdout.write(`${JSON.stringify(await run(args))}\n`);
-    return 0;
+    const answer = await run(args);
+    const { printed, status } = answer instanceof Answer ? answer : new Answer(answer, 0);
+    process.stdout.write(`${JSON.stringify(printed)}\n`);
+    return status;
   } catch (error) {
     if (!(error instanceof BadInput) && !isUsageError(error)) throw error;
     process.stderr.write(`${error.message}\n`);

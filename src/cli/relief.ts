@@ -191,7 +191,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
     stamp,
     smoothMm,
     crop: false,
-    sheetOf: ({ counts, edges }) =>
+    sheetOf: ({ counts, edges, extent, middles }) =>
       makeSwapSheet({
         title,
         stamp,
@@ -199,6 +199,8 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
         filaments,
         counts,
         edges,
+        extent,
+        middles,
         sampleMm,
         widthMm: samples.widthMm,
         heightMm: samples.heightMm,

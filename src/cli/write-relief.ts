@@ -5,7 +5,13 @@ import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/mes
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
 import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
-import { countEdges, countHeights, cropHeights, printedPart } from '#core/heights/height-map.ts';
+import {
+  countEdges,
+  countHeights,
+  cropHeights,
+  middlesOf,
+  printedPart,
+} from '#core/heights/height-map.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { ReliefPlan } from '#core/plan/relief-plan.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
@@ -29,6 +35,7 @@ export interface CountedRelief {
   readonly edges: Uint32Array;
   /** How far what is printed reaches, in samples. */
   readonly extent: { readonly columns: number; readonly rows: number };
+  readonly middles: readonly (readonly [number, number])[];
 }
 
 const round = (value: number, digits: number): number => Number(value.toFixed(digits));
@@ -52,7 +59,12 @@ export async function writeRelief(
       `${title}: every sample is transparent, so there is nothing to print. Use another picture.`,
     );
   const { columns = 0, rows = 0 } = printedPart(whole) ?? {};
-  const sheet = sheetOf({ counts, edges: countEdges(whole), extent: { columns, rows } });
+  const sheet = sheetOf({
+    counts,
+    edges: countEdges(whole),
+    extent: { columns, rows },
+    middles: middlesOf(whole),
+  });
   const { sampleMm } = request;
   const heights = crop ? cropHeights(whole) : whole;
   const source = { heights, stack, filaments, sampleMm, smoothMm, stamp, title };

@@ -1,7 +1,7 @@
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
-import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { makeSwapSheet, type SheetSource, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { PrintedExtent } from '../workers/artwork/jobs.ts';
 import {
@@ -50,6 +50,8 @@ export interface ReliefCounts {
   readonly edges?: Uint32Array;
   /** How far what is printed reaches, in samples; without it the size follows from the document. */
   readonly extent?: PrintedExtent;
+  /** See `middlesOf`. */
+  readonly middles?: SheetSource['middles'];
 }
 
 /**
@@ -58,7 +60,7 @@ export interface ReliefCounts {
  */
 export function sheetOfDocument(
   document: ProjectDocument,
-  { counts, edges, extent }: ReliefCounts,
+  { counts, edges, extent, middles }: ReliefCounts,
   rack: readonly Filament[] = [],
 ): SwapSheet {
   const samples = samplesOf(document);
@@ -75,6 +77,8 @@ export function sheetOfDocument(
     ),
     counts,
     ...(edges ? { edges } : {}),
+    ...(extent ? { extent } : {}),
+    ...(middles ? { middles } : {}),
     sampleMm: samples.sampleMm,
     ...(extent ? extentMm(extent, samples.sampleMm) : pieceSizeOf(document)),
     printer: paceOf(document),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { stampOf } from '#core/base/stamp.ts';
 import { transmissionIn } from '#core/optics/filament-optics.ts';
-import { countEdges, countHeights } from '#core/heights/height-map.ts';
+import { countEdges, countHeights, middlesOf } from '#core/heights/height-map.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { opticsOf, type Filament } from '#core/stack/filament.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM, USUAL_GRID } from '#core/stack/layer-grid.ts';
@@ -123,6 +123,7 @@ export function wedgePrint(
     filaments,
     counts: countHeights(heights),
     edges: countEdges(heights),
+    middles: middlesOf(heights),
     sampleMm: WEDGE_SAMPLE_MM,
     widthMm: plan.widthMm,
     heightMm: plan.heightMm,

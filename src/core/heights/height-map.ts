@@ -44,6 +44,39 @@ export function countEdges({ width, height, data }: HeightMap): Uint32Array {
   return edges;
 }
 
+/**
+ * Middles of layers: element n - 1 is that of the samples which layer n is printed at, in samples to the right and to the back of
+ * the middle of what is printed. The first row is the one at the back. Empty where nothing is printed.
+ */
+export function middlesOf(heights: HeightMap): (readonly [number, number])[] {
+  const part = printedPart(heights);
+  if (!part) return [];
+  const counts = new Float64Array(MAX_LAYERS + 1);
+  const across = new Float64Array(MAX_LAYERS + 1);
+  const down = new Float64Array(MAX_LAYERS + 1);
+  const { width, height, data } = heights;
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      const layers = data[y * width + x] as number;
+      counts[layers] = (counts[layers] as number) + 1;
+      across[layers] = (across[layers] as number) + x;
+      down[layers] = (down[layers] as number) + y;
+    }
+  const middleX = part.left + part.columns / 2 - 0.5;
+  const middleY = part.top + part.rows / 2 - 0.5;
+  const middles: (readonly [number, number])[] = [];
+  let count = 0;
+  let sumX = 0;
+  let sumY = 0;
+  for (let n = MAX_LAYERS; n >= 1; n -= 1) {
+    count += counts[n] as number;
+    sumX += across[n] as number;
+    sumY += down[n] as number;
+    if (count > 0) middles[n - 1] = [sumX / count - middleX, middleY - sumY / count];
+  }
+  return middles;
+}
+
 /** Packed colours, one for each byte a height can be. Alpha, blue, green, red from the top byte: canvas order on little-endian machines. */
 export type Palette = Uint32Array;
 

@@ -1,5 +1,6 @@
+import { tidyMm } from '../base/numbers.ts';
 import { USUAL_PRINTER, type Printer } from '../printer/printer.ts';
-import { baseTopMm, layerTopMm } from '../stack/layer-grid.ts';
+import { baseTopMm, layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
 import { brightnessOf, type Filament } from '../stack/filament.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
@@ -66,6 +67,7 @@ export interface SwapSheet {
   readonly widthMm: number;
   readonly heightMm: number;
   readonly layers: number;
+  readonly grid: LayerGrid;
   readonly thicknessMm: number;
   readonly bands: readonly SheetBand[];
   readonly needs: readonly FilamentNeed[];
@@ -80,8 +82,19 @@ export interface SwapSheet {
   readonly swapsS: number;
   /** Printing from the last swap (or the start) to the end, seconds. */
   readonly lastS: number;
+  /** What of one piece each layer has, to compare a sliced file with. */
+  readonly shape: LayerShapes;
   /** Whether time and grams are the slicing program's own. */
   readonly sliced: { readonly time: boolean; readonly grams: boolean };
+}
+
+/** Extent of one piece, and area and middle of each of its layers, from layer 1. */
+export interface LayerShapes {
+  readonly widthMm: number;
+  readonly depthMm: number;
+  readonly areasMm2: readonly number[];
+  /** mm to the right and to the back of the middle of the piece; null where they were not asked for. */
+  readonly centresMm: readonly (readonly [number, number])[] | null;
 }
 
 /** What a sheet is made from. */
@@ -93,6 +106,10 @@ export interface SheetSource {
   /** Samples at each height, and sides of samples in the outlines of each layer. */
   readonly counts: Uint32Array;
   readonly edges?: Uint32Array;
+  /** How far what is printed reaches, in samples; the whole size by default. */
+  readonly extent?: { readonly columns: number; readonly rows: number };
+  /** See `middlesOf`. */
+  readonly middles?: readonly (readonly [number, number])[];
   readonly sampleMm: number;
   readonly widthMm: number;
   readonly heightMm: number;
@@ -158,6 +175,7 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     widthMm,
     heightMm,
     layers: top.layers,
+    grid: stack.grid,
     thicknessMm: top.mm,
     bands,
     needs: needsOf(bands, swaps, back, pieces),
@@ -179,11 +197,36 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     totalS: printedS + lastS + swapsS,
     swapsS,
     lastS,
+    shape: shapesOf(source, top.layers),
     sliced: {
       time: slicedS !== null,
       grams: source.slicedG !== undefined && source.slicedG !== null,
     },
   };
+}
+
+function shapesOf(source: SheetSource, layers: number): LayerShapes {
+  const { counts, extent, middles, sampleMm } = source;
+  const areasMm2: number[] = [];
+  let samples = 0;
+  for (let n = counts.length - 1; n >= 1; n -= 1) {
+    samples += counts[n] as number;
+    if (n <= layers) areasMm2[n - 1] = tidyMm(samples * sampleMm ** 2);
+  }
+  return {
+    widthMm: extent ? tidyMm(extent.columns * sampleMm) : source.widthMm,
+    depthMm: extent ? tidyMm(extent.rows * sampleMm) : source.heightMm,
+    areasMm2,
+    centresMm:
+      middles
+        ?.slice(0, layers)
+        .map(([x, y]) => [round3(x * sampleMm), round3(y * sampleMm)] as const) ?? null,
+  };
+}
+
+/** A thousandth of a millimetre is more than any slice keeps to. */
+function round3(mm: number): number {
+  return Math.round(mm * 1000) / 1000;
 }
 
 function sheetBands(source: SheetSource, layers: number): SheetBand[] {

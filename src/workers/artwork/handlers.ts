@@ -41,7 +41,7 @@ import type { EditJobs } from './edit-jobs.ts';
 import { shownPicture } from './shown-picture.ts';
 import type { ArtworkJobs, PrintRequest } from './jobs.ts';
 import type { Decode } from '../decode.ts';
-import { measure } from '../measure.ts';
+import { measure, measureWhole } from '../measure.ts';
 import { handOver, type Handlers } from '../serve.ts';
 
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
@@ -205,7 +205,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    counts: async (request, checkpoint) => measure(await heightsOf(request, checkpoint)),
+    counts: async (request, checkpoint) => measureWhole(await heightsOf(request, checkpoint)),
 
     flatColours: async ({ samples, count, stack, filaments }, checkpoint) => {
       await plan().prepare(samples);

@@ -161,13 +161,15 @@ export type ArtworkJobs = EditJobs & {
     };
     output: FindCells;
   };
-  /** Samples at each height of a relief, and its outlines. */
+  /** Samples at each height of a relief, its outlines, and the middles of its layers. */
   counts: {
     input: ReliefRequest;
     output: {
       readonly counts: Uint32Array;
       readonly edges: Uint32Array;
       readonly extent: PrintedExtent;
+      /** See `middlesOf`. */
+      readonly middles: readonly (readonly [number, number])[];
     };
   };
   /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */

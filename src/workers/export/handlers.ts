@@ -7,7 +7,7 @@ import { cropHeights } from '#core/heights/height-map.ts';
 import { ReliefPlan } from '#core/plan/relief-plan.ts';
 import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
 import type { Decode } from '../decode.ts';
-import { measure } from '../measure.ts';
+import { measureWhole } from '../measure.ts';
 import { handOver, type Handlers } from '../serve.ts';
 import type { ExportJobs } from './jobs.ts';
 
@@ -29,7 +29,7 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
     counts: async (request, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       await plan.prepare(request);
-      return measure(plan.relief(request, checkpoint).heights);
+      return measureWhole(plan.relief(request, checkpoint).heights);
     },
 
     files: async ({ formats, zip, ...wanted }, checkpoint) => {

@@ -1,8 +1,10 @@
+import type { PrintPlan } from '../../gcode/print-plan.ts';
 import type { SwapSheet } from '../../schedule/swap-sheet.ts';
 
-/** The swaps for other programs: layers counted from 1, heights in mm, filaments by id. */
-export function swapsJson(sheet: Pick<SwapSheet, 'stamp' | 'swaps'>): string {
-  const document = {
+/** What a sliced file is compared with, and swaps are put in by: the part of a sheet that programs need. */
+export function printPlanOf(sheet: SwapSheet): PrintPlan {
+  const { shape, printer, pieces, bands } = sheet;
+  return {
     stamp: sheet.stamp,
     swaps: sheet.swaps.map((swap) => ({
       swap: swap.swapNumber,
@@ -11,7 +13,24 @@ export function swapsJson(sheet: Pick<SwapSheet, 'stamp' | 'swaps'>): string {
       layerTopMm: swap.layerTopMm,
       from: swap.fromFilamentId,
       to: swap.toFilamentId,
+      purgeMm: swap.purgeMm,
     })),
+    layerGrid: sheet.grid,
+    layers: sheet.layers,
+    widthMm: shape.widthMm,
+    depthMm: shape.depthMm,
+    lineMm: printer.lineMm,
+    filamentMm: printer.filamentMm,
+    areasMm2: shape.areasMm2,
+    ...(shape.centresMm ? { centresMm: shape.centresMm } : {}),
+    pauses: [printer.pause.command],
+    copies: pieces.copies,
+    oneByOne: pieces.way !== 'together',
+    filaments: Object.fromEntries(bands.map(({ filament: { id, name } }) => [id, name])),
   };
-  return `${JSON.stringify(document, null, 2)}\n`;
+}
+
+/** The swaps for other programs: layers counted from 1, heights in mm, filaments by id. `readSwapsJson` reads it. */
+export function swapsJson(sheet: SwapSheet): string {
+  return `${JSON.stringify(printPlanOf(sheet), null, 2)}\n`;
 }

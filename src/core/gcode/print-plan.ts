@@ -1,0 +1,83 @@
+import { layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
+import type { GcodeLayer, GcodeReport } from './report.ts';
+
+/** A swap as a sheet plans it. */
+export interface PlannedSwap {
+  readonly swap: number;
+  /** First layer in the new filament, counted from 1. */
+  readonly layer: number;
+  /** Tops of the last layer of the old filament and of the first one of the new, mm. */
+  readonly stopAfterMm: number;
+  readonly layerTopMm: number;
+  readonly from: string;
+  readonly to: string;
+  /** Strand to purge, mm. */
+  readonly purgeMm?: number | undefined;
+}
+
+/** What a sliced file should be: what a swap sheet says for programs. What is not told is not checked. */
+export interface PrintPlan {
+  readonly stamp: string;
+  readonly swaps: readonly PlannedSwap[];
+  readonly layerGrid?: LayerGrid | undefined;
+  readonly layers?: number | undefined;
+  /** Of one piece, from left to right and from front to back, mm. */
+  readonly widthMm?: number | undefined;
+  readonly depthMm?: number | undefined;
+  readonly lineMm?: number | undefined;
+  /** Thickness of the strand, mm. */
+  readonly filamentMm?: number | undefined;
+  /** Of each layer of one piece, from layer 1. */
+  readonly areasMm2?: readonly number[] | undefined;
+  /** Middle of each layer, mm to the right and to the back of the middle of the piece. */
+  readonly centresMm?: readonly (readonly [number, number])[] | undefined;
+  /** Commands that the printer is known to obey; `custom` where it is a text of the maker's own. */
+  readonly pauses?: readonly string[] | undefined;
+  /** Pieces on the plate, and whether each is printed whole before the next. */
+  readonly copies?: number | undefined;
+  readonly oneByOne?: boolean | undefined;
+  /** Names of filaments, by id. */
+  readonly filaments?: Readonly<Record<string, string>> | undefined;
+}
+
+/** Diameter of a strand where none is told, mm. Common practice, no source. */
+export const USUAL_STRAND_MM = 1.75;
+
+/** How a filament is called in words. */
+export function filamentName({ filaments }: PrintPlan, id: string): string {
+  return filaments?.[id] ?? id;
+}
+
+/** Top of a layer by a plan's grid, mm; undefined where no grid is told. */
+export function plannedTopMm({ layerGrid }: PrintPlan, layer: number): number | undefined {
+  return layerGrid && layerTopMm(layerGrid, layer);
+}
+
+/** Most that a layer's top may lie above the height at which the printer stops, and still be the one below, mm. */
+const SLACK_MM = 0.02;
+
+/**
+ * The layer of a piece in front of which a swap belongs: the first one that ends above the height at which the printer stops.
+ * Heights are the safe way to say it: layers may be thicker below, or counted from 0.
+ */
+export function layerOfSwap(
+  layers: readonly GcodeLayer[],
+  { stopAfterMm }: Pick<PlannedSwap, 'stopAfterMm'>,
+): GcodeLayer | undefined {
+  return layers.find(
+    ({ topMm, heightMm }) => topMm > stopAfterMm + Math.min(SLACK_MM, heightMm / 4),
+  );
+}
+
+/** Layers of each piece, where they are printed one after the other; of all together otherwise. */
+export function layersByObject({ layers }: Pick<GcodeReport, 'layers'>): GcodeLayer[][] {
+  const objects: GcodeLayer[][] = [];
+  for (const layer of layers) (objects[layer.object - 1] ??= []).push(layer);
+  return objects;
+}
+
+/** The filaments of a plan's bands, from the plate up. */
+export function bandFilaments({ swaps }: PrintPlan): string[] {
+  const first = swaps[0];
+  return first ? [first.from, ...swaps.map(({ to }) => to)] : [];
+}
