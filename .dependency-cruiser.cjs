@@ -46,6 +46,7 @@ const FEATURES = [
   'versions',
   'find',
   'printers',
+  'gcode',
 ];
 
 module.exports = {

@@ -8,7 +8,7 @@ import { Brand } from './Brand.tsx';
 import { Failsafe } from '../ui/Failsafe.tsx';
 import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
-import { goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
+import { GCODE_PATH, goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
 import { restoreTheme } from './theme.ts';
 import { SETTINGS_PUT_BY } from './unsaved.ts';
 import { useRack } from './use-rack.ts';
@@ -27,6 +27,11 @@ const RackPlace = lazy(async () => ({ default: (await import('./RackPlace.tsx'))
 const PrintersPlace = lazy(async () => ({
   default: (await import('./PrintersPlace.tsx')).PrintersPlace,
 }));
+
+const GcodePlace = lazy(async () => ({ default: (await import('./GcodePlace.tsx')).GcodePlace }));
+
+/** Names of sliced files. */
+const SLICED = /\.(gcode|gco|gc|g|nc)$/i;
 
 /** One library for the whole visit: what it holds in memory must survive every change of screen. */
 const library = new Library(
@@ -131,6 +136,10 @@ function Screens() {
   const [projects, setProjects] = useState<readonly ShelfEntry[] | null>(null);
   const memoryOnly = useStore(library.trouble, ({ troubled }) => troubled);
   const [droppedRack, setDroppedRack] = useState<File | null>(null);
+  const [droppedSliced, setDroppedSliced] = useState<File | null>(null);
+  const forgetSliced = useCallback(() => {
+    setDroppedSliced(null);
+  }, []);
   const opening = useStore(session.store);
   const { project, trouble } = opening;
 
@@ -170,7 +179,11 @@ function Screens() {
   }, [trouble, within]);
 
   const take = (file: File): void => {
-    if (/\.(csv|json)$/i.test(file.name)) {
+    const onDesk = route.place === 'gcode' && !/\.strata$/i.test(file.name);
+    if (onDesk || SLICED.test(file.name)) {
+      setDroppedSliced(file);
+      if (route.place !== 'gcode') goTo(GCODE_PATH);
+    } else if (/\.(csv|json)$/i.test(file.name)) {
       setDroppedRack(file);
       goTo(RACK_PATH);
     } else void takeFile(session, file);
@@ -223,6 +236,15 @@ function Screens() {
                 <Waiting what="the rack" />
               )}
             </Suspense>
+          ) : route.place === 'gcode' ? (
+            <Suspense fallback={<Waiting what="the desk" />}>
+              <GcodePlace
+                library={library}
+                projectId={route.projectId}
+                dropped={droppedSliced}
+                onDroppedRead={forgetSliced}
+              />
+            </Suspense>
           ) : route.place === 'printers' ? (
             <Suspense fallback={<Waiting what="the printers" />}>
               <PrintersPlace library={library} />
@@ -251,7 +273,11 @@ function Screens() {
           {place()}
           {dragging ? (
             <div className={styles.dropHint} data-testid="drop-hint">
-              <p>Drop a picture, a .strata project, or a rack as CSV or JSON</p>
+              <p>
+                {route.place === 'gcode'
+                  ? 'Drop a sliced file, or its swaps.json'
+                  : 'Drop a picture, a .strata project, a sliced file, or a rack as CSV or JSON'}
+              </p>
             </div>
           ) : null}
           <Toaster position="bottom-center" />

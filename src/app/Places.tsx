@@ -1,10 +1,11 @@
 import styles from './App.module.css';
-import { goTo, PRINTERS_PATH, RACK_PATH, SHELF_PATH, type Route } from './route.ts';
+import { GCODE_PATH, goTo, PRINTERS_PATH, RACK_PATH, SHELF_PATH, type Route } from './route.ts';
 
 const PLACES = [
   { place: 'shelf', path: SHELF_PATH, text: 'Shelf' },
   { place: 'rack', path: RACK_PATH, text: 'Rack' },
   { place: 'printers', path: PRINTERS_PATH, text: 'Printers' },
+  { place: 'gcode', path: GCODE_PATH, text: 'G-code desk' },
 ] as const;
 
 /** The places outside projects. */

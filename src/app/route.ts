@@ -5,6 +5,8 @@ import { STOPS, type Stop } from '../state/view-store.ts';
 export type Route =
   | { readonly place: 'shelf' }
   | { readonly place: 'printers' }
+  /** Any sliced file, compared with the sheet of a project where one is named. */
+  | { readonly place: 'gcode'; readonly projectId: string | null }
   | { readonly place: 'rack'; readonly wedgeOf: string | null }
   | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
 
@@ -16,6 +18,7 @@ export function routeOf(pathname: string): Route {
   if (place === 'rack')
     return { place, wedgeOf: id === 'wedge' && stop ? decodedOrAsIs(stop) : null };
   if (place === 'printers') return { place };
+  if (place === 'gcode') return { place, projectId: id ? decodedOrAsIs(id) : null };
   if (place !== 'project' || !id) return { place: 'shelf' };
   return { place: 'project', id, stop: STOPS.find((known) => known === stop) ?? 'stack' };
 }
@@ -37,6 +40,12 @@ export function pathOf(id: string, stop: Stop): string {
 export const SHELF_PATH = '/';
 export const RACK_PATH = '/rack';
 export const PRINTERS_PATH = '/printers';
+export const GCODE_PATH = '/gcode';
+
+/** The path of the desk, with the sheet of a project. */
+export function gcodePath(projectId: string | null): string {
+  return projectId === null ? GCODE_PATH : `${GCODE_PATH}/${encodeURIComponent(projectId)}`;
+}
 
 /** The path of the step wedge of a filament. */
 export function wedgePath(filamentId: string): string {

@@ -10,7 +10,7 @@ import { useProject, type OpenProject } from '../state/project-context.ts';
 import { STOPS, type Stop } from '../state/view-store.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { skipTo, type SkipTarget } from '../ui/SkipLinks.tsx';
-import { goTo, pathOf, PRINTERS_PATH } from './route.ts';
+import { gcodePath, goTo, pathOf, PRINTERS_PATH } from './route.ts';
 import { watchKeeper } from './watch-keeper.ts';
 
 /** What is laid over the workbench. */
@@ -87,6 +87,9 @@ function SheetStop({ library }: StopProps) {
       watches={watches}
       onPrinters={() => {
         goTo(PRINTERS_PATH);
+      }}
+      onDesk={() => {
+        goTo(gcodePath(id));
       }}
       onBack={() => {
         goTo(pathOf(id, 'relief'));

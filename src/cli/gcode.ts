@@ -36,6 +36,7 @@ const OPTIONS = {
   acceleration: { type: 'string' },
   layers: { type: 'string' },
   confirm: { type: 'boolean' },
+  'drop-priming': { type: 'boolean' },
   out: { type: 'string' },
 } as const;
 
@@ -193,7 +194,12 @@ async function toolsToPauses({ path, source, values }: Job): Promise<object> {
   const own = await ownLines(path, source);
   const bare = changedSource(source, own.cuts);
   const report = await read(path, bare);
-  const plan = planToolsToPauses(report, { pause, onlyLayers });
+  const dropPriming = values['drop-priming'] === true;
+  if (dropPriming && !report.relative)
+    throw new BadInput(
+      `${path}: filament is absolute here, so lines that prime cannot be left out. Slice with relative filament (M83), or leave --drop-priming out.`,
+    );
+  const plan = planToolsToPauses(report, { pause, onlyLayers, dropPriming });
   const [numbered] = plan.numbered;
   if (numbered)
     throw new BadInput(

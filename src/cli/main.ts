@@ -35,6 +35,7 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   gcode swaps FILE --sheet swaps.json --out F [--pause M600 | --pause-text FILE] [--keep-pauses]
   gcode take-out FILE --out F
   gcode tools-to-pauses FILE --out F [--pause M600 | --pause-text FILE] [--layers N] [--confirm]
+          [--drop-priming]
 `;
 
 /** Wrong use of options is told by `parseArgs` with codes of this form. */

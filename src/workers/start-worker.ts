@@ -2,6 +2,7 @@ import type { ArtworkJobs, OpenInput } from './artwork/jobs.ts';
 import { WorkerClient } from './client.ts';
 import type { ExportJobs } from './export/jobs.ts';
 import type { FindJobs } from './find/jobs.ts';
+import type { GcodeJobs } from './gcode/jobs.ts';
 import type { PhotoJobs } from './photo/jobs.ts';
 
 /** How long an export worker without work is kept, ms: it holds the decoded picture a second time. */
@@ -68,5 +69,17 @@ export function startFindWorker(): WorkerClient<FindJobs> {
         type: 'module',
         name: 'find',
       }),
+  );
+}
+
+/** Starts the worker that reads sliced files. What is looked at comes before what is read anew. */
+export function startGcodeWorker(): WorkerClient<GcodeJobs> {
+  return new WorkerClient<GcodeJobs>(
+    () =>
+      new Worker(new URL('./gcode/gcode.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'gcode',
+      }),
+    { keeps: ['open'], urgent: ['text', 'lines'] },
   );
 }

@@ -3,6 +3,7 @@ import { stampOf, digestBytes } from '#core/base/stamp.ts';
 import { parseBasis, readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { readStackJson } from '#core/formats/project/stack-json.ts';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
+import { readSwapsJson } from '#core/formats/sheet/read-swaps-json.ts';
 import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { countHeights } from '#core/heights/height-map.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
@@ -162,10 +163,35 @@ describe('swap sheet', () => {
   });
 
   it('writes swaps.json as other programs expect it', () => {
-    expect(JSON.parse(swapsJson(sheetOf(8, 8)))).to.deep.equal({
+    const plan: unknown = JSON.parse(swapsJson(sheetOf(8, 8)));
+    expect(plan).to.deep.equal({
       stamp: '7K2Q-M9XD',
-      swaps: [{ swap: 1, layer: 9, stopAfterMm: 0.72, layerTopMm: 0.8, from: 'soot', to: 'rust' }],
+      swaps: [
+        {
+          swap: 1,
+          layer: 9,
+          stopAfterMm: 0.72,
+          layerTopMm: 0.8,
+          from: 'soot',
+          to: 'rust',
+          purgeMm: 150,
+        },
+      ],
+      layerGrid: { firstLayerMm: 0.16, layerMm: 0.08 },
+      layers: 16,
+      widthMm: 20,
+      depthMm: 10,
+      lineMm: 0.42,
+      filamentMm: 1.75,
+      // Two samples of 10 mm up to layer 3, one above.
+      areasMm2: [...Array<number>(3).fill(200), ...Array<number>(13).fill(100)],
+      pauses: ['M600'],
+      copies: 1,
+      oneByOne: false,
+      colours: Object.fromEntries(['soot', 'rust'].map((id) => [id, FILAMENTS[id]?.colour ?? ''])),
+      filaments: Object.fromEntries(['soot', 'rust'].map((id) => [id, FILAMENTS[id]?.name ?? ''])),
     });
+    expect(readSwapsJson(swapsJson(sheetOf(8, 8)))).to.deep.equal({ ok: true, value: plan });
   });
 
   it('says so when there is nothing to swap', () => {

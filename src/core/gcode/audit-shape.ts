@@ -82,16 +82,25 @@ function beside(report: GcodeReport, plan: PrintPlan, together: boolean): Findin
     if ((wider > WIDER_MM && !grew) || more > MORE_PLASTIC) tell('brim', first);
   }
   if (!named('support') && !named('tower')) {
-    const usual = median(above.flatMap((layer) => solidOf(layer, plan, 1) ?? []));
-    const thick = above.filter((layer) => {
-      const solid = solidOf(layer, plan, 1);
-      return solid !== null && solid > (1 + MUCH_PLASTIC) * Math.max(1, usual);
-    });
-    const [most] = thick;
-    const small = (plan.areasMm2?.[(most?.layerOfObject ?? 1) - 1] ?? 0) < 20;
-    if (most && (!small || thick.length > above.length / 5)) tell('tower', most);
+    const thick = reachesOut(above, plan, line)
+      ? above.find((layer) => (solidOf(layer, plan, 1) ?? 0) > 1 + MUCH_PLASTIC)
+      : undefined;
+    if (thick) tell('tower', thick);
   }
   return findings;
+}
+
+/** Whether layers reach out of the piece, and are not just the piece at another scale: that takes as much more plastic as area. */
+function reachesOut(layers: readonly GcodeLayer[], plan: PrintPlan, lineMm: number): boolean {
+  const { widthMm, depthMm } = plan;
+  const [largest] = layers;
+  if (!largest || widthMm === undefined || depthMm === undefined) return false;
+  const box = boxOf(layers);
+  const wide = box[2] - box[0] + lineMm;
+  const deep = box[3] - box[1] + lineMm;
+  const solid = solidOf(largest, plan, 1) ?? 1;
+  const scaled = Math.abs((wide * deep) / (widthMm * depthMm) / solid - 1) < MORE_PLASTIC;
+  return Math.max(wide, deep) > Math.max(widthMm, depthMm) + WIDER_MM && !scaled;
 }
 
 /** Plastic of a layer over what its area and height take; null where the plan does not tell. */
@@ -113,7 +122,7 @@ function solidity(layers: readonly GcodeLayer[], plan: PrintPlan, copies: number
     ? [
         finding('not-solid', 'wrong', {
           expected: 1,
-          found: round(median(shares.map(({ share }) => share)), 3),
+          found: round(median(thin.map(({ share }) => share)), 3),
           line: first.layer.laidLine,
           layer: first.layer.layer,
           more: thin.length - 1,

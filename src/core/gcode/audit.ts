@@ -14,15 +14,29 @@ const UNEVEN_MM = 0.001;
 const TOTAL_LAYERS = 0.6;
 const SCALE_SHARE = 0.004;
 
-/** What a plan with a wrong height makes of everything that goes by height. */
-const CAUSES: readonly FindingCode[] = ['z-scaled', 'first-layer', 'layer-height', 'layer-uneven'];
-const FOLLOWING: readonly FindingCode[] = [
-  'first-layer',
-  'layer-height',
-  'layer-count',
-  'total-height',
-  'swap-early',
-  'swap-late',
+/** What follows from what: the first of a row that is there is the cause of the others. */
+const CAUSES: readonly {
+  readonly causes: readonly FindingCode[];
+  readonly following: readonly FindingCode[];
+}[] = [
+  {
+    // Everything that goes by height.
+    causes: ['z-scaled', 'first-layer', 'layer-height', 'layer-uneven'],
+    following: [
+      'first-layer',
+      'layer-height',
+      'layer-count',
+      'total-height',
+      'swap-early',
+      'swap-late',
+    ],
+  },
+  {
+    // What stands beside the piece widens it and moves its middles.
+    causes: ['tower', 'supports'],
+    following: ['size', 'other-picture', 'turned', 'mirrored'],
+  },
+  { causes: ['size', 'other-picture'], following: ['not-solid', 'brim'] },
 ];
 
 /**
@@ -38,14 +52,16 @@ export function auditGcode(report: GcodeReport, plan: PrintPlan, own?: OwnLines)
     ...pauseKinds(report, plan),
     ...auditShape(report, plan),
   ];
-  const cause = CAUSES.find((code) =>
-    found.some((finding) => finding.code === code && finding.severity === 'wrong'),
-  );
-  const linked = found.map((finding): Finding =>
-    cause !== undefined && finding.code !== cause && FOLLOWING.includes(finding.code)
-      ? { ...finding, follows: cause }
-      : finding,
-  );
+  const linked = found.map((own): Finding => {
+    const row = CAUSES.find(({ following }) => following.includes(own.code));
+    const cause = found.find(
+      ({ code }) => code === row?.causes.find((one) => found.some((other) => other.code === one)),
+    );
+    if (!cause || cause.code === own.code) return own;
+    // What follows from something that may be meant may be meant as well.
+    const severity = cause.severity === 'look' ? 'look' : own.severity;
+    return { ...own, severity, follows: cause.code };
+  });
   const rank = ({ severity, follows }: Finding): number =>
     (severity === 'wrong' ? 0 : 2) + (follows === undefined ? 0 : 1);
   return linked
@@ -173,21 +189,30 @@ function auditHeights(
   return findings;
 }
 
-/** The factor between tops and planned ones, where one fits them all; null where none does. */
+/**
+ * The factor between tops and planned ones, where one fits them all, and better than a first layer that is off: that moves all tops
+ * by one length. Null otherwise.
+ */
 function scaleOf(layers: readonly GcodeLayer[], planned: readonly number[]): number | null {
   if (layers.length < 3) return null;
   let products = 0;
   let squares = 0;
+  let shift = 0;
   layers.forEach(({ topMm }, n) => {
-    products += topMm * (planned[n] ?? 0);
-    squares += (planned[n] ?? 0) ** 2;
+    const own = planned[n] ?? 0;
+    products += topMm * own;
+    squares += own ** 2;
+    shift += (topMm - own) / layers.length;
   });
   const scale = products / squares;
+  const error = (of: (planned: number) => number): number =>
+    layers.reduce((sum, { topMm }, n) => sum + (topMm - of(planned[n] ?? 0)) ** 2, 0);
+  const scaled = error((own) => scale * own);
   const fits = layers.every(
     ({ topMm, heightMm }, n) =>
       Math.abs(topMm - scale * (planned[n] ?? 0)) <= 0.05 * heightMm + 0.001,
   );
-  return fits ? scale : null;
+  return fits && scaled < error((own) => own + shift) / 4 ? scale : null;
 }
 
 function stamps({ stamp }: PrintPlan, own: OwnLines | undefined): Finding[] {

@@ -58,6 +58,15 @@ export interface LayerRecord {
   byTool: Map<number, number>;
 }
 
+/** What is laid right after a tool change, up to the first travel. */
+export interface ToolRun {
+  readonly lines: { readonly line: number; readonly offset: number; readonly text: string }[];
+  readonly box: [number, number, number, number];
+}
+
+/** Most lines of a run that are kept: what is longer primes nothing. */
+const LONGEST_RUN = 400;
+
 /** A line that is no move but matters. */
 export interface GcodeEvent {
   readonly kind: 'pause' | 'tool' | 'heat' | 'own' | 'off' | 'motors' | 'end';
@@ -71,6 +80,8 @@ export interface GcodeEvent {
   readonly tool: number | null;
   /** Tool in use at that line. */
   readonly inUse: number;
+  /** Of a tool change: the laid lines from it to the first travel after one, by their first bytes, and their box. */
+  run: ToolRun | null;
   /** Record that the line lies in, or that begins after it; -1 after all. */
   record: number;
   /** Whether it lies between laid lines of its record. */
@@ -125,6 +136,10 @@ export class LayerBook implements MachineListener {
   #placeOffset = 0;
   readonly #placeState = new Float64Array(STATE_LENGTH);
   readonly #pendingEvents: GcodeEvent[] = [];
+  #run: ToolRun | null = null;
+  /** Box of all that is laid otherwise than right after a tool change; known where tools are changed. */
+  readonly body: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  #tools = false;
 
   /** @param accelerationMmS2 of the printer; Infinity gives way over speed */
   constructor(accelerationMmS2: number) {
@@ -147,9 +162,12 @@ export class LayerBook implements MachineListener {
       if (opens) this.#open(machine, scanner);
       else if (!this.#afterLaid) this.#join();
       this.#lay(move, strand, planar, seconds);
+      if (this.#tools) this.#keepRun(move, scanner);
       this.#laidLine = scanner.lineNumber;
       this.#afterLaid = true;
     } else {
+      // The way to where it primes lies before what is laid there.
+      if (planar > 0 && this.#run && this.#run.lines.length > 0) this.#run = null;
       const { pending } = this;
       pending[0] = (pending[0] as number) + strand;
       if (strand > 0) pending[1] = (pending[1] as number) + strand;
@@ -161,6 +179,8 @@ export class LayerBook implements MachineListener {
       if (laid) this.clock.settle(this.records.length - 1);
     }
     this.moved = true;
+    this.endsMoving = true;
+    if (scanner.fault) this.#bad(scanner);
     this.lastLine = scanner.lineNumber;
   }
 
@@ -171,6 +191,7 @@ export class LayerBook implements MachineListener {
   other(machine: Machine, scanner: LineScanner): void {
     this.lastLine = scanner.lineNumber;
     if (scanner.kind === LINE.blank) return;
+    this.endsMoving = false;
     if (scanner.kind === LINE.remark) {
       this.#remark(machine, scanner);
       return;
@@ -214,6 +235,9 @@ export class LayerBook implements MachineListener {
     });
   }
 
+  /** Whether the last line that says anything is a move. */
+  endsMoving = false;
+
   /** Whether nothing follows the last laid line. */
   get endsLaying(): boolean {
     return this.#afterLaid;
@@ -256,6 +280,7 @@ export class LayerBook implements MachineListener {
 
   /** What lies between two laid lines of one layer belongs to it. */
   #join(): void {
+    this.#markLine = 0;
     const sums = this.#sums;
     const { pending } = this;
     sums[0] = (sums[0] as number) + (pending[0] as number);
@@ -304,6 +329,27 @@ export class LayerBook implements MachineListener {
     if (y0 > (box[3] as number)) box[3] = y0;
     if (y1 > (box[3] as number)) box[3] = y1;
     this.#partStrand += strand;
+  }
+
+  /** Sorts a laid line to what follows a tool change at once, or to all else. */
+  #keepRun(move: Float64Array, scanner: LineScanner): void {
+    const run = this.#run;
+    const box = run ? run.box : this.body;
+    for (const [x, y] of [
+      [move[MOVE.x0] as number, move[MOVE.y0] as number],
+      [move[MOVE.x1] as number, move[MOVE.y1] as number],
+    ] as const) {
+      box[0] = Math.min(box[0], x);
+      box[1] = Math.min(box[1], y);
+      box[2] = Math.max(box[2], x);
+      box[3] = Math.max(box[3], y);
+    }
+    if (run && run.lines.length < LONGEST_RUN)
+      run.lines.push({
+        line: scanner.lineNumber,
+        offset: scanner.start,
+        text: scanner.text().trimEnd(),
+      });
   }
 
   #layArc(move: Float64Array, planar: number): void {
@@ -384,6 +430,7 @@ export class LayerBook implements MachineListener {
     sums[4] = pending[2] as number;
     sums[5] = pending[3] as number;
     pending.fill(0);
+    this.#markLine = 0;
   }
 
   #close(): void {
@@ -482,6 +529,7 @@ export class LayerBook implements MachineListener {
       command,
       tool: kind === 'tool' ? scanner.command : own ? (scanner.values[T] as number) : null,
       inUse: kind === 'tool' ? Math.max(0, this.#tool) : tool,
+      run: null,
       record: -1,
       inside: false,
     };
@@ -489,6 +537,9 @@ export class LayerBook implements MachineListener {
     this.#pendingEvents.push(event);
     if (kind === 'tool') {
       this.#sumPart();
+      this.#tools = true;
+      this.#run = { lines: [], box: [Infinity, Infinity, -Infinity, -Infinity] };
+      event.run = this.#run;
       this.#tool = tool;
       this.clock.rest(0);
       const tools = this.#present?.tools;

@@ -82,7 +82,10 @@ export interface Meaning {
   readonly relativeFromStart: boolean;
 }
 
-/** Least and greatest strand a millimetre of way at which a line is one that was laid. */
+/** G words that only set a mode: coordinates beside them are those of a move. */
+const SETTING_MODES: ReadonlySet<number> = new Set([17, 20, 21, 90, 91, 94]);
+
+/** Most strand a millimetre of way at which a line is one that was laid. */
 const MOST_STRAND_A_MM = 0.6;
 
 /**
@@ -118,13 +121,16 @@ export class Machine implements LineTaker {
       ? { ...this.meaning, relativeFromStart: wins === 'relative' }
       : { ...this.meaning, gSetsFilament: !this.meaning.gSetsFilament };
   }
+  /** Filament as the last line that told some said it, mm. */
+  #lastWord = 0;
   #took: 'absolute' | 'relative' | null = null;
   #doubted = 0;
 
   line(scanner: LineScanner): void {
     if (scanner.kind === LINE.words) {
       const { letter, command } = scanner;
-      if (letter === CODE_G && (command === 0 || command === 1) && scanner.further.length === 0) {
+      const plain = scanner.bare === 0 && scanner.further.length === 0;
+      if (letter === CODE_G && (command === 0 || command === 1) && plain) {
         this.#straight(scanner, command);
         return;
       }
@@ -158,16 +164,15 @@ export class Machine implements LineTaker {
       return this.#motion(scanner, state[STATE.motion] as number);
     }
     let motion = -1;
-    let ownsCoordinates = false;
+    let sets = false;
     for (let i = -1; i < scanner.further.length; i += 1) {
       const code = i < 0 ? command : (scanner.further[i] as number);
       if (code >= 0 && code <= 3) motion = code;
-      else if (code === 92 || code === 28 || code === 29 || code === 4 || code === 30)
-        ownsCoordinates = true;
+      else sets = SETTING_MODES.has(code);
       this.#mode(scanner, code);
     }
     if (motion >= 0) return this.#motion(scanner, motion);
-    if (!ownsCoordinates && scanner.further.length > 0 && (scanner.mask & COORDINATES) !== 0)
+    if (sets && (scanner.mask & COORDINATES) !== 0)
       return this.#motion(scanner, state[STATE.motion] as number);
     return false;
   }
@@ -226,6 +231,7 @@ export class Machine implements LineTaker {
       case 92: {
         const u = state[STATE.unit] as number;
         const none = ((mask | bare) & COORDINATES) === 0;
+        if (none || (mask & bit(E)) !== 0) this.#lastWord = none ? 0 : (values[E] as number) * u;
         for (const [letter, at] of [
           [X, 0],
           [Y, 1],
@@ -333,7 +339,8 @@ export class Machine implements LineTaker {
       const e = state[STATE.e] as number;
       const byPlace = value + (state[STATE.originE] as number) - e;
       strand = state[STATE.absoluteE] === 1 ? byPlace : value;
-      if (this.#doubt !== 0) this.#vote(value, byPlace);
+      if (this.#doubt !== 0) this.#vote(value, value - this.#lastWord);
+      this.#lastWord = value;
     }
     move[MOVE.strand] = strand;
     if ((mask & bit(F)) !== 0 && (values[F] as number) > 0)

@@ -24,6 +24,8 @@ export class MotionClock {
   readonly #cruise = new Float64Array(WINDOW);
   /** Greatest speed at the beginning of each move, squared. */
   readonly #entry = new Float64Array(WINDOW);
+  /** The same with what can be braked to, as far as the window shows. */
+  readonly #planned = new Float64Array(WINDOW);
   readonly #exact = new Float64Array(WINDOW);
   readonly #owner = new Int32Array(WINDOW);
   #count = 0;
@@ -148,14 +150,14 @@ export class MotionClock {
   #run(moves: number): void {
     const count = this.#count;
     const length = this.#length;
-    const entry = this.#entry;
+    const entry = this.#planned;
     const twice = 2 * this.accelerationMmS2;
     if (!this.#endless) {
       let after = 0;
       for (let i = count - 1; i >= 0; i -= 1) {
-        const reach = after + twice * (length[i] as number);
-        if ((entry[i] as number) > reach) entry[i] = reach;
-        after = entry[i] as number;
+        // Moves that are kept get other limits when more of them are known.
+        after = Math.min(this.#entry[i] as number, after + twice * (length[i] as number));
+        entry[i] = after;
       }
     }
     let begin = this.#begin;
@@ -178,7 +180,8 @@ export class MotionClock {
     }
     this.#begin = begin;
     const left = count - moves;
-    for (const list of [length, this.#cruise, entry, this.#exact]) list.copyWithin(0, moves, count);
+    for (const list of [length, this.#cruise, this.#entry, this.#exact])
+      list.copyWithin(0, moves, count);
     this.#owner.copyWithin(0, moves, count);
     this.#count = left;
     this.#settled = Math.max(0, this.#settled - moves);

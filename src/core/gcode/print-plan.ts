@@ -36,8 +36,9 @@ export interface PrintPlan {
   /** Pieces on the plate, and whether each is printed whole before the next. */
   readonly copies?: number | undefined;
   readonly oneByOne?: boolean | undefined;
-  /** Names of filaments, by id. */
+  /** Names and colours (`#rrggbb`) of filaments, by id. */
   readonly filaments?: Readonly<Record<string, string>> | undefined;
+  readonly colours?: Readonly<Record<string, string>> | undefined;
 }
 
 /** Diameter of a strand where none is told, mm. Common practice, no source. */

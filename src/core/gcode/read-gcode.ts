@@ -51,6 +51,7 @@ export async function readGcode(
       chunkBytes === undefined ? {} : { chunkBytes },
     );
     if (state.endless) return fail('no-lines');
+    const openEnd = scanner.waiting;
     scanner.end();
     book.end();
     const other = machine.otherMeaning();
@@ -65,6 +66,8 @@ export async function readGcode(
       makeReport(book, {
         bytes: source.size,
         crlf: scanner.crlf,
+        openEnd,
+        meaning,
         relative: machine.state[STATE.absoluteE] === 0,
       }),
     );

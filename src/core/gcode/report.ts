@@ -1,3 +1,4 @@
+import type { Meaning } from './machine.ts';
 import type { LineFault } from './scanner.ts';
 import {
   SAME_HEIGHT_MM,
@@ -59,8 +60,9 @@ export interface GcodeReport {
   /** Of it, what is laid before the first layer. */
   readonly primingMm: number;
   readonly primingS: number;
-  /** How the filament words are meant at the end. */
+  /** How the filament words are meant at the end; and what was taken where the file does not say it clearly. */
   readonly relative: boolean;
+  readonly meaning: Meaning;
   readonly spiral: boolean;
   /** Whether the file ends with a laid line, as one does that was not copied whole. */
   readonly cutOff: boolean;
@@ -82,7 +84,10 @@ const BESIDE: readonly Part[] = ['skirt', 'brim', 'support', 'tower'];
 /** Sorts the records of a file into what is laid before the first layer, layers, and pieces that are printed one after the other. */
 export function makeReport(
   book: LayerBook,
-  facts: { readonly bytes: number; readonly crlf: boolean; readonly relative: boolean },
+  facts: Pick<GcodeReport, 'bytes' | 'crlf' | 'relative' | 'meaning'> & {
+    /** Whether the last line has no line end. */
+    readonly openEnd: boolean;
+  },
 ): GcodeReport {
   const { records } = book;
   const primed = primingRecords(book);
@@ -112,6 +117,10 @@ export function makeReport(
     inside: event.inside && record >= primed,
     layer: record < 0 ? 0 : (layerOf[record] ?? 0),
   }));
+  // A run that lies outside all else only primes; one within the piece is the piece.
+  for (const event of events)
+    if (event.run && (event.run.lines.length === 0 || touches(event.run.box, book.body)))
+      event.run = null;
   const priming = records.slice(0, primed);
   const sum = (list: readonly LayerRecord[], of: (record: LayerRecord) => number): number =>
     list.reduce((total, record) => total + of(record), 0);
@@ -133,8 +142,9 @@ export function makeReport(
     primingMm: sum(priming, ({ strandMm }) => strandMm) + beforeStrand,
     primingS: sum(priming, ({ seconds }) => seconds) + (book.timed ? 0 : beforeS),
     relative: facts.relative,
+    meaning: facts.meaning,
     spiral: laidMm > 0 && sum(records, ({ slopedMm }) => slopedMm) > SPIRAL * laidMm,
-    cutOff: book.endsLaying,
+    cutOff: book.endsLaying || (facts.openEnd && book.endsMoving),
     settings: Object.fromEntries(book.settings),
     badLines: book.badLines,
     badCount: book.badCount,
@@ -162,6 +172,18 @@ function primingRecords({ records, marks }: LayerBook): number {
   return first.topMm > second.topMm + SAME_HEIGHT_MM && overlap(second.box, first.box) < 0.5
     ? 1
     : 0;
+}
+
+/** How near two boxes may lie and be apart, mm. */
+const APART_MM = 0.5;
+
+function touches(one: Box, other: Box): boolean {
+  return (
+    one[0] < other[2] + APART_MM &&
+    other[0] < one[2] + APART_MM &&
+    one[1] < other[3] + APART_MM &&
+    other[1] < one[3] + APART_MM
+  );
 }
 
 type Box = readonly [number, number, number, number];
@@ -210,13 +232,8 @@ function restartsAt(records: readonly LayerRecord[], n: number): boolean {
   const before = records[n - 1];
   const next = records[n + 1];
   if (!next) return record.strandMm > 0;
-  if (next.topMm <= record.topMm + SAME_HEIGHT_MM) return true;
-  // Back to where it was at once: only a part of the layer lay lower.
-  return (
-    !before ||
-    next.topMm < before.topMm - SAME_HEIGHT_MM ||
-    before.topMm <= 2 * record.topMm + SAME_HEIGHT_MM
-  );
+  // A tower that is behind is followed by a layer higher than any; a further piece rises from where it began.
+  return !before || next.topMm <= before.topMm + SAME_HEIGHT_MM;
 }
 
 function makeLayer(

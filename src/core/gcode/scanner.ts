@@ -114,9 +114,14 @@ export class LineScanner {
     this.#before += chunk.length;
   }
 
+  /** Whether a line was begun that has no end yet. */
+  get waiting(): boolean {
+    return this.#carried > 0 || this.#dropped > 0;
+  }
+
   /** The file ends: what was not finished by a line end is a line as well. */
   end(): void {
-    if (this.#carried === 0 && this.#dropped === 0) return;
+    if (!this.waiting) return;
     const end = this.#before;
     this.#carry[Math.min(this.#carried, LONGEST_LINE + 1)] = LF;
     this.#carried = Math.min(this.#carried, LONGEST_LINE + 1) + 1;

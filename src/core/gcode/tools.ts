@@ -7,6 +7,8 @@ export interface ToolsOptions {
   readonly pause: Pause;
   /** Change filament only in so many layers of a piece; above, the tool that lays most there does it all. Null: in all. */
   readonly onlyLayers: number | null;
+  /** Whether lines that only prime the nozzle after a change are switched off: a purge by hand does that. */
+  readonly dropPriming: boolean;
 }
 
 /** What is to be done to a file for several tools. */
@@ -14,6 +16,8 @@ export interface ToolsPlan {
   readonly blocks: readonly Block[];
   readonly off: readonly SwitchedOff[];
   readonly numbered: readonly PlacedEvent[];
+  /** Lines that only prime the nozzle after a change; switched off where that is asked for and filament is relative. */
+  readonly priming: number;
   /** Swaps in each layer that has some. */
   readonly perLayer: readonly { readonly layer: number; readonly swaps: number }[];
   readonly mostPerLayer: number;
@@ -31,7 +35,7 @@ export const USUAL_SWAPS_A_LAYER = 2;
  */
 export function planToolsToPauses(
   report: GcodeReport,
-  { pause, onlyLayers }: ToolsOptions,
+  { pause, onlyLayers, dropPriming }: ToolsOptions,
 ): ToolsPlan {
   const layerOf = new Map(report.layers.map((layer) => [layer.layer, layer]));
   const blocks: Block[] = [];
@@ -46,59 +50,59 @@ export function planToolsToPauses(
     if (event.numbered) numbered.push(event);
     else off.push(event);
   };
-  let loaded: number | null = null;
+  let loaded = loadedAtFirst(report);
   const change = (to: number, layer: GcodeLayer, at: Place, within: boolean): void => {
     if (to === loaded) return;
-    blocks.push(blockOf(layer, at, { number: blocks.length + 1, pause, from: loaded ?? 0, to }));
+    blocks.push(blockOf(layer, at, { number: blocks.length + 1, pause, from: loaded, to }));
     counts.set(layer.layer, (counts.get(layer.layer) ?? 0) + 1);
     if (within) inside.add(layer.layer);
     loaded = to;
   };
   /** Above the layers with changes one filament goes on, which may have to be put in once. */
   let settled = 0;
-  const settle = (upTo: number): void => {
-    for (; settled < upTo; settled += 1) {
-      const layer = report.layers[settled];
-      if (layer && above(layer) && body !== null && loaded !== null)
-        change(body, layer, layer.place, false);
+  const settle = (line: number): void => {
+    for (let layer = report.layers[settled]; layer; layer = report.layers[settled]) {
+      if (layer.place.line > line) return;
+      settled += 1;
+      if (above(layer) && body !== null) change(body, layer, layer.place, false);
     }
   };
   for (const event of report.events) {
-    if (event.kind === 'heat') {
-      if (event.tool === null || event.tool === 0) {
-        if (event.tool === 0 && event.inUse !== 0) switchOff(event);
-        continue;
-      }
+    settle(event.line);
+    const layer = layerOf.get(event.layer);
+    const fixed = layer !== undefined && above(layer);
+    if (event.kind === 'heat' && event.tool !== null) {
+      // With one nozzle there is one temperature: that of the filament in it.
+      const idle = event.tool !== event.inUse || (fixed && event.tool !== body);
+      if (event.tool === 0 && !idle) continue;
       switchOff(event);
-      // With one nozzle there is one temperature: that of the tool in use.
-      const layer = layerOf.get(event.layer);
-      if (event.tool === event.inUse && !event.numbered && layer)
+      if (!idle && !event.numbered && layer)
         blocks.push(heatBlock(event, layer, blocks.length + 1));
-      continue;
     }
     if (event.kind !== 'tool' || event.tool === null) continue;
     switchOff(event);
-    const layer = layerOf.get(event.layer);
-    if (!layer) continue;
-    settle(layer.layer - 1);
-    if (loaded === null) {
-      // Before anything is laid it says what is loaded; later, the file began with the tool in use.
-      const first = layer.layer === 1 && !event.inside;
-      loaded = first ? event.tool : event.inUse;
-      if (first) continue;
-    }
-    if (!above(layer)) change(event.tool, layer, event, event.inside);
+    // With absolute filament the next line would push all of it out at once.
+    if (dropPriming && report.relative) off.push(...(event.run?.lines ?? []));
+    if (layer && !fixed) change(event.tool, layer, event, event.inside);
   }
-  settle(report.layers.length);
+  settle(Infinity);
   const perLayer = [...counts].map(([layer, swaps]) => ({ layer, swaps }));
   return {
     blocks,
     off,
     numbered,
+    priming: report.events.reduce((sum, { run }) => sum + (run?.lines.length ?? 0), 0),
     perLayer,
     mostPerLayer: perLayer.reduce((most, { swaps }) => Math.max(most, swaps), 0),
     inside: [...inside],
   };
+}
+
+/** The tool whose filament is in the nozzle before anything is laid. */
+function loadedAtFirst({ events }: GcodeReport): number {
+  const first = events.find(({ kind }) => kind === 'tool');
+  if (!first) return 0;
+  return first.layer === 1 && !first.inside ? (first.tool ?? 0) : first.inUse;
 }
 
 type Place = Pick<PlacedEvent, 'line' | 'offset'>;

@@ -13,13 +13,15 @@ interface SheetPageProps {
   readonly watches: WatchKeeper;
   readonly onBack: () => void;
   readonly onPrinters: () => void;
+  /** To the G-code desk, with this sheet. */
+  readonly onDesk: () => void;
 }
 
 /** In the address, so that a phone that reloads the page comes back to what it stood at. */
 const AT_PRINTER = '#at-printer';
 
 /** Stop 4: the paper that stands beside the printer, and the screen that does. */
-export function SheetPage({ watches, onBack, onPrinters }: SheetPageProps) {
+export function SheetPage({ watches, onBack, onPrinters, onDesk }: SheetPageProps) {
   const { sheet, fraction, tooMany } = useSheet();
   const [watching, setWatching] = useState(window.location.hash === AT_PRINTER);
   const [contrast, setContrast] = useState(false);
@@ -82,6 +84,7 @@ export function SheetPage({ watches, onBack, onPrinters }: SheetPageProps) {
       >
         <SheetTools
           sheet={sheet}
+          onDesk={onDesk}
           onWatch={() => {
             watch(true);
           }}

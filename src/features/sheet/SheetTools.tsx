@@ -1,4 +1,13 @@
-import { CalendarClock, Download, FileJson, Printer, Smartphone, Table2, Text } from 'lucide-react';
+import {
+  CalendarClock,
+  Download,
+  FileCheck2,
+  FileJson,
+  Printer,
+  Smartphone,
+  Table2,
+  Text,
+} from 'lucide-react';
 import { toast } from 'sonner';
 import { swapCalendar } from '#core/formats/sheet/swap-calendar.ts';
 import { swapSheetCsv } from '#core/formats/sheet/swap-sheet-csv.ts';
@@ -17,9 +26,11 @@ import { clockAt, localMoment, stemOf } from './sheet-words.ts';
 export function SheetTools({
   sheet,
   onWatch,
+  onDesk,
 }: {
   readonly sheet: SwapSheet;
   readonly onWatch: () => void;
+  readonly onDesk: () => void;
 }) {
   const startsAt = useDocument((state) => state.document.print.startsAt);
   const change = useDocument((state) => state.change);
@@ -40,6 +51,13 @@ export function SheetTools({
     <div className={styles.tools}>
       <Button icon={<Smartphone size={16} aria-hidden />} onClick={onWatch}>
         At the printer
+      </Button>
+      <Button
+        icon={<FileCheck2 size={16} aria-hidden />}
+        title="Check a sliced file against this sheet, and put the swaps in"
+        onClick={onDesk}
+      >
+        Sliced file
       </Button>
       <Menu
         label="Download the sheet"

@@ -46,6 +46,7 @@ const PLAN = z.object({
   copies: count.optional(),
   oneByOne: z.boolean().optional(),
   filaments: z.record(z.string(), text).optional(),
+  colours: z.record(z.string(), z.string().regex(/^#[0-9a-f]{6}$/i)).optional(),
 });
 
 /** Why a file is no plan of swaps; `where` names the field. */

@@ -26,6 +26,7 @@ export function printPlanOf(sheet: SwapSheet): PrintPlan {
     pauses: [printer.pause.command],
     copies: pieces.copies,
     oneByOne: pieces.way !== 'together',
+    colours: Object.fromEntries(bands.map(({ filament: { id, colour } }) => [id, colour])),
     filaments: Object.fromEntries(bands.map(({ filament: { id, name } }) => [id, name])),
   };
 }

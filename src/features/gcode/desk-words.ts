@@ -1,0 +1,95 @@
+import type { Finding } from '#core/gcode/finding.ts';
+import {
+  bandFilaments,
+  filamentName,
+  layerOfSwap,
+  layersByObject,
+  type PrintPlan,
+} from '#core/gcode/print-plan.ts';
+import type { GcodeReport, PlacedEvent } from '#core/gcode/report.ts';
+
+/** A band of the plan as the desk shows it. */
+export interface DeskBand {
+  readonly index: number;
+  readonly letter: string;
+  readonly name: string;
+  readonly colour: string;
+}
+
+/** What stands before a layer, or in it. */
+export interface LayerNote {
+  readonly text: string;
+  readonly line: number | null;
+  readonly wrong: boolean;
+}
+
+const NO_COLOUR = '#6e6e6e';
+
+/** Bands of a plan, from the plate up. */
+export function deskBands(plan: PrintPlan): DeskBand[] {
+  return bandFilaments(plan).map((id, index) => ({
+    index,
+    letter: String.fromCharCode(65 + (index % 26)),
+    name: filamentName(plan, id),
+    colour: plan.colours?.[id] ?? NO_COLOUR,
+  }));
+}
+
+/** The band that each layer of a file belongs to, by its height; element 0 is that of layer 1. */
+export function bandOfLayers(report: GcodeReport, plan: PrintPlan): number[] {
+  const bands = report.layers.map(() => 0);
+  for (const layers of layersByObject(report))
+    plan.swaps.forEach((swap, n) => {
+      const first = layerOfSwap(layers, swap);
+      if (!first) return;
+      for (const { layer } of layers) if (layer >= first.layer) bands[layer - 1] = n + 1;
+    });
+  return bands;
+}
+
+/** Notes of layers, by their number: pauses and tool changes as they stand, and what is wrong there. */
+export function layerNotes(
+  report: GcodeReport,
+  findings: readonly Finding[],
+): ReadonlyMap<number, readonly LayerNote[]> {
+  const notes = new Map<number, LayerNote[]>();
+  const add = (layer: number, note: LayerNote): void => {
+    notes.set(layer, [...(notes.get(layer) ?? []), note]);
+  };
+  for (const event of report.events) {
+    const text = eventText(event);
+    if (text !== null && event.layer > 0)
+      add(event.layer, { text, line: event.line, wrong: false });
+  }
+  for (const finding of findings)
+    if (finding.code === 'swap-missing' && finding.layer !== null)
+      add(finding.layer, {
+        text: `swap ${finding.swap ?? ''} is missing here`,
+        line: finding.line,
+        wrong: true,
+      });
+  return notes;
+}
+
+function eventText({ kind, command, line, inside, tool, inUse }: PlacedEvent): string | null {
+  const where = `${inside ? 'inside, ' : ''}line ${line.toLocaleString('en')}`;
+  if (kind === 'pause') return `${command}, ${where}`;
+  if (kind === 'tool' && tool !== inUse) return `${command}, ${where}`;
+  return null;
+}
+
+/** A size of a file in words. */
+export function bytesText(bytes: number): string {
+  return bytes < 1e6 ? `${(bytes / 1e3).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
+
+/** Minutes and seconds of a layer. */
+export function clockText(seconds: number): string {
+  const whole = Math.round(seconds);
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`;
+}
+
+/** A length of strand. */
+export function strandText(mm: number): string {
+  return mm < 1000 ? `${mm.toFixed(0)} mm` : `${(mm / 1000).toFixed(2)} m`;
+}

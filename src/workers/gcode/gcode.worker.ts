@@ -1,0 +1,4 @@
+import { serveQueue } from '../serve.ts';
+import { gcodeHandlers } from './handlers.ts';
+
+serveQueue(gcodeHandlers());
