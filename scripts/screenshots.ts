@@ -1,6 +1,12 @@
 /** Makes the pictures in docs/screenshots from the demo data: `npm run screenshots` after a build. */
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import type { Driver } from 'selenium-webdriver/chrome.js';
+import { bandEnds } from '../src/core/stack/stack.ts';
+import { expectDemo } from '../tests/helpers/demo.ts';
+import { slice } from '../tests/helpers/gcode.ts';
 import {
   chooseFrom,
   find,
@@ -13,6 +19,26 @@ import {
 } from '../tests/e2e/browser.ts';
 
 const target = process.argv[2] ?? new URL('../docs/screenshots', import.meta.url).pathname;
+/** The demo project sliced with lines of 0.4 mm, one swap a layer early and one missing. */
+async function slicedDemo(): Promise<string> {
+  const demo = await expectDemo('dome-at-dusk', 750, 500);
+  const fine = demo.heights(demo.bands);
+  const data = new Uint8Array(375 * 250).map(
+    (_, i) => fine.data[2 * Math.floor(i / 375) * fine.width + 2 * (i % 375)] ?? 0,
+  );
+  const ends = bandEnds(demo.bands);
+  const starts = ends.slice(0, -1).map((end) => end + 1);
+  const before = Object.fromEntries(
+    starts.slice(0, -1).map((layer, n) => [n === 0 ? layer - 1 : layer, ['M600']]),
+  );
+  const path = join(mkdtempSync(join(tmpdir(), 'strata-shots-')), 'dome-at-dusk.gcode');
+  writeFileSync(
+    path,
+    slice({ width: 375, height: 250, data }, ends.at(-1) ?? 0, { before, loopMm: 5 }),
+  );
+  return path;
+}
+
 const session = await startSession();
 const { driver, address } = session;
 const shoot = (name: string): Promise<void> => takeScreenshot(driver, `${target}/${name}.png`);
@@ -111,21 +137,6 @@ try {
   await driver.sleep(800);
   await shoot('phone');
   await resize(1280, 800);
-  await (await find(driver, 'choice-closest')).click();
-  await (await find(driver, 'choice-difference')).click();
-  await driver.sleep(2500);
-  await driver
-    .actions()
-    .move({ origin: await find(driver, 'stage-area'), x: -60, y: 110 })
-    .click()
-    .perform();
-  await driver
-    .actions()
-    .move({ origin: await find(driver, 'stage-area'), x: 215, y: -90 })
-    .click()
-    .perform();
-  await driver.sleep(300);
-  await shoot('difference');
   await driver.get(address);
   await (await findButton(driver, 'Begin with Veil nebula')).click();
   await find(driver, 'print-canvas');
@@ -175,6 +186,16 @@ try {
   );
   await driver.sleep(400);
   await shoot('shelf');
+  await driver.get(address);
+  await (await findButton(driver, 'Begin with Dome at dusk')).click();
+  await find(driver, 'print-canvas');
+  await (await find(driver, 'stop-sheet')).click();
+  await (await findButton(driver, 'Sliced file')).click();
+  await (await find(driver, 'gcode-file')).sendKeys(await slicedDemo());
+  await (await findCss(driver, '[data-code=swap-missing] button')).click();
+  await (await find(driver, 'choice-below')).click();
+  await driver.sleep(1500);
+  await shoot('gcode');
 } finally {
   await session.close();
 }

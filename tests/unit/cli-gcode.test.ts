@@ -33,6 +33,7 @@ describe('command line: gcode', () => {
   after(() => {
     rmSync(folder, { recursive: true });
   });
+  // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-parameters -- says what a verb prints
   function run<Out = Record<string, unknown>>(
     ...args: string[]
   ): { status: number | null; out: Out; err: string } {

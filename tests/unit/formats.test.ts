@@ -174,7 +174,6 @@ describe('swap sheet', () => {
           layerTopMm: 0.8,
           from: 'soot',
           to: 'rust',
-          purgeMm: 150,
         },
       ],
       layerGrid: { firstLayerMm: 0.16, layerMm: 0.08 },
@@ -188,6 +187,7 @@ describe('swap sheet', () => {
       pauses: ['M600'],
       copies: 1,
       oneByOne: false,
+      purgesMm: [150],
       colours: Object.fromEntries(['soot', 'rust'].map((id) => [id, FILAMENTS[id]?.colour ?? ''])),
       filaments: Object.fromEntries(['soot', 'rust'].map((id) => [id, FILAMENTS[id]?.name ?? ''])),
     });

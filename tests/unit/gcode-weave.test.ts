@@ -163,7 +163,7 @@ describe('weaving swaps in', () => {
   it('finds its lines across the seams of chunks', async () => {
     const mark = ';@strata off M600\n';
     for (let shift = -25; shift <= 25; shift += 1) {
-      const filler = `${'; xx\n'.repeat(209_715)}`.slice(0, (1 << 20) + shift - 1);
+      const filler = '; xx\n'.repeat(209_715).slice(0, (1 << 20) + shift - 1);
       const bytes = utf8(`${filler}\n${mark}G1 X1\n`);
       const own = await ownLines(bytes);
       expect(own.off, String(shift)).to.equal(1);

@@ -83,7 +83,7 @@ describe('reading sliced files', () => {
       .split('\n')
       .map((line, n) => {
         const body = `N${n} ${line}`;
-        const sum = [...body].reduce((xor, sign) => xor ^ sign.charCodeAt(0), 0);
+        const sum = utf8(body).reduce((xor, byte) => xor ^ byte, 0);
         return `${body}*${sum}`;
       })
       .join('\n');
@@ -125,7 +125,7 @@ describe('reading sliced files', () => {
       'G1 Z80\n';
     const report = await reportOf(text);
     expect(report.layers.map(({ topMm }) => topMm)).to.deep.equal([0.2, 0.4]);
-    expect(report.settings['layer_height']).to.equal('0.3');
+    expect(report.settings.layer_height).to.equal('0.3');
   });
 
   it('keeps what primes the nozzle apart, with marks and without', async () => {

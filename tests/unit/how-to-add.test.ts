@@ -23,6 +23,11 @@ const LISTS: Readonly<Record<string, readonly [file: string, from: string, to: s
     "  '@pause',\n",
     "  '@pause',\n  'ADDED',\n",
   ],
+  'A check of sliced files': [
+    'src/core/gcode/finding.ts',
+    "  'bad-lines',\n]",
+    "  'bad-lines',\n  'added-check',\n]",
+  ],
 };
 
 /** Files in which the compiler finds something wrong. */

@@ -187,44 +187,67 @@ const WAYS: readonly {
 const MIDDLE_MM = 0.5;
 const MIDDLE_SHARE = 0.01;
 
+/** Layers smaller than this share of the largest count less: of specks much is not laid, and their middle wanders. */
+const SMALL_SHARE = 0.04;
+
+interface Pair {
+  readonly layer: GcodeLayer;
+  readonly weight: number;
+  /** Middles, planned and found, from what they are all together. */
+  readonly planned: Point;
+  readonly found: Point;
+}
+
+/** Middles of layers beside those of the plan, both from their common middle: where a piece lies on the plate is the maker's. */
+function pairsOf(layers: readonly GcodeLayer[], plan: PrintPlan): Pair[] {
+  const { centresMm = [], areasMm2 } = plan;
+  const largest = Math.max(1e-9, ...(areasMm2 ?? [1]));
+  const raw = layers.flatMap((layer): Pair[] => {
+    const planned = centresMm[layer.layerOfObject - 1];
+    const area = areasMm2?.[layer.layerOfObject - 1] ?? largest;
+    const weight = area / (area + SMALL_SHARE * largest);
+    return planned && area > 0 ? [{ layer, weight, planned, found: layer.middle }] : [];
+  });
+  const total = raw.reduce((sum, { weight }) => sum + weight, 0);
+  const middle = (of: (pair: Pair) => Point): Point => [
+    raw.reduce((sum, pair) => sum + pair.weight * of(pair)[0], 0) / total,
+    raw.reduce((sum, pair) => sum + pair.weight * of(pair)[1], 0) / total,
+  ];
+  const planned = middle((pair) => pair.planned);
+  const found = middle((pair) => pair.found);
+  const from = ([x, y]: Point, [x0, y0]: Point): Point => [x - x0, y - y0];
+  return raw.map((pair) => ({
+    ...pair,
+    planned: from(pair.planned, planned),
+    found: from(pair.found, found),
+  }));
+}
+
 /** Compares the middle of what each layer lays with the middle of its area. */
 function pictures(layers: readonly GcodeLayer[], plan: PrintPlan): Finding[] {
-  const { centresMm, areasMm2, widthMm, depthMm } = plan;
-  if (!centresMm || widthMm === undefined || depthMm === undefined) return [];
+  const { widthMm, depthMm } = plan;
+  if (widthMm === undefined || depthMm === undefined) return [];
   if (plan.layers !== undefined && layers.length !== plan.layers) return [];
-  const body = bodyOf(layers);
-  const box = boxOf(body);
-  const middle: Point = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
-  const pairs = body.flatMap((layer) => {
-    const planned = centresMm[layer.layerOfObject - 1];
-    const area = areasMm2?.[layer.layerOfObject - 1] ?? 1;
-    return planned && area > 0 ? [{ layer, planned }] : [];
-  });
+  const pairs = pairsOf(bodyOf(layers), plan);
   if (pairs.length === 0) return [];
+  const total = pairs.reduce((sum, { weight }) => sum + weight, 0);
+  const off = ({ planned, found }: Pair, map: (x: number, y: number) => Point): number => {
+    const [x, y] = map(planned[0], planned[1]);
+    return Math.hypot(found[0] - x, found[1] - y);
+  };
   const residual = (map: (x: number, y: number) => Point): number =>
-    Math.sqrt(
-      pairs.reduce((sum, { layer, planned }) => {
-        const [x, y] = map(planned[0], planned[1]);
-        return (
-          sum + (layer.middle[0] - middle[0] - x) ** 2 + (layer.middle[1] - middle[1] - y) ** 2
-        );
-      }, 0) / pairs.length,
-    );
+    Math.sqrt(pairs.reduce((sum, pair) => sum + pair.weight * off(pair, map) ** 2, 0) / total);
   const tolerance = Math.max(MIDDLE_MM, MIDDLE_SHARE * Math.max(widthMm, depthMm));
-  const upright = residual((x, y) => [x, y]);
+  const asPlanned = (x: number, y: number): Point => [x, y];
+  const upright = residual(asPlanned);
   if (upright <= tolerance) return [];
   const [best] = WAYS.map((way) => ({ ...way, left: residual(way.map) })).sort(
     (a, b) => a.left - b.left,
   );
-  const worst = pairs.reduce((most, one) => {
-    const off = ({ layer, planned }: (typeof pairs)[number]): number =>
-      Math.hypot(
-        layer.middle[0] - middle[0] - planned[0],
-        layer.middle[1] - middle[1] - planned[1],
-      );
-    return off(one) > off(most) ? one : most;
-  });
-  const place = { line: worst.layer.laidLine, layer: worst.layer.layer };
+  const { layer: worst } = pairs.reduce((most, one) =>
+    one.weight * off(one, asPlanned) > most.weight * off(most, asPlanned) ? one : most,
+  );
+  const place = { line: worst.laidLine, layer: worst.layer };
   if (best && best.code !== 'upright' && best.left <= tolerance && best.left < upright / 2)
     return [
       // A piece turned on the plate is the same piece; a mirrored one is not.

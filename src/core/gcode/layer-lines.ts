@@ -1,3 +1,4 @@
+import { strFromU8 } from 'fflate';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import { Machine, MOVE, type MachineListener } from './machine.ts';
 import type { GcodeReport } from './report.ts';
@@ -139,7 +140,7 @@ export async function readLinesAround(
   { before, after }: { readonly before: number; readonly after: number },
 ): Promise<TextLine[]> {
   const first = Math.max(1, line - before);
-  const nearest = layers.findLast(({ place }) => place.line <= first)?.place;
+  const nearest = layers.filter(({ place }) => place.line <= first).at(-1)?.place;
   const found: TextLine[] = [];
   const past = { end: false };
   const scanner = new LineScanner({
@@ -160,5 +161,5 @@ export async function readLinesAround(
 function textOf({ bytes, from, to }: LineScanner): string {
   let begin = from;
   while (begin > 0 && bytes[begin - 1] !== 10) begin -= 1;
-  return new TextDecoder().decode(bytes.subarray(begin, Math.min(to, begin + LONGEST_SHOWN)));
+  return strFromU8(bytes.subarray(begin, Math.min(to, begin + LONGEST_SHOWN)));
 }

@@ -1,3 +1,4 @@
+import { PAUSE_COMMANDS } from '../printer/pause.ts';
 import { MOVE, STATE, STATE_LENGTH, type Machine, type MachineListener } from './machine.ts';
 import { MotionClock } from './motion-time.ts';
 import { LINE, type LineFault, type LineScanner } from './scanner.ts';
@@ -88,9 +89,18 @@ export interface GcodeEvent {
   inside: boolean;
 }
 
-/** Lines with which a printer stops. Common practice, no source. */
-const PAUSE_CODES: ReadonlySet<number> = new Set([0, 1, 25, 125, 226, 600, 601]);
-const PAUSE_NAMES = /^(?:@pause|pause)\b/i;
+/** M codes with which a printer stops, besides those that we write. Common practice, no source. */
+const OTHER_PAUSES = [125, 226, 601];
+const PAUSE_CODES: ReadonlySet<number> = new Set([
+  ...PAUSE_COMMANDS.filter((command) => /^M\d+$/.test(command)).map((code) =>
+    Number(code.slice(1)),
+  ),
+  ...OTHER_PAUSES,
+]);
+const PAUSE_NAMES = new RegExp(
+  `^(?:${PAUSE_COMMANDS.filter((command) => !/^[MT]\d+$|^custom$/.test(command)).join('|')})\\b`,
+  'i',
+);
 const HEAT_CODES: ReadonlySet<number> = new Set([104, 109]);
 
 const MARK =

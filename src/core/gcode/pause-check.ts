@@ -1,3 +1,4 @@
+import { strToU8 } from 'fflate';
 import { LayerBook } from './layers.ts';
 import { Machine, STATE } from './machine.ts';
 import { LineScanner } from './scanner.ts';
@@ -34,7 +35,7 @@ export function checkPauseLines(lines: readonly string[], state: Float64Array): 
   const machine = new Machine(book, { gSetsFilament: false, relativeFromStart: false });
   machine.state.set(state);
   const scanner = new LineScanner(machine);
-  scanner.feed(new TextEncoder().encode(`${lines.join('\n')}\n`));
+  scanner.feed(strToU8(`${lines.join('\n')}\n`));
   scanner.end();
   book.end();
   const now = machine.state;

@@ -11,8 +11,6 @@ export interface PlannedSwap {
   readonly layerTopMm: number;
   readonly from: string;
   readonly to: string;
-  /** Strand to purge, mm. */
-  readonly purgeMm?: number | undefined;
 }
 
 /** What a sliced file should be: what a swap sheet says for programs. What is not told is not checked. */
@@ -36,6 +34,8 @@ export interface PrintPlan {
   /** Pieces on the plate, and whether each is printed whole before the next. */
   readonly copies?: number | undefined;
   readonly oneByOne?: boolean | undefined;
+  /** Strand to purge at each swap, mm. */
+  readonly purgesMm?: readonly number[] | undefined;
   /** Names and colours (`#rrggbb`) of filaments, by id. */
   readonly filaments?: Readonly<Record<string, string>> | undefined;
   readonly colours?: Readonly<Record<string, string>> | undefined;

@@ -1,3 +1,4 @@
+import { strFromU8, strToU8 } from 'fflate';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import { OWN_MARK } from './weave.ts';
@@ -15,7 +16,7 @@ export interface OwnLines {
 
 const AT = 64;
 const LF = 10;
-const MARK = new TextEncoder().encode(OWN_MARK);
+const MARK = strToU8(OWN_MARK);
 /** Bytes that are looked at behind a mark; no line of ours that begins or ends a block is longer. */
 const LONGEST_MARK = 400;
 
@@ -37,7 +38,7 @@ export async function findOwnLines(
     const bytes = await source.read(at, Math.min(source.size, at + LONGEST_MARK));
     const end = bytes.indexOf(LF);
     const length = end < 0 ? bytes.length : end + 1;
-    const line = new TextDecoder('latin1').decode(bytes.subarray(0, length)).trimEnd();
+    const line = strFromU8(bytes.subarray(0, length), true).trimEnd();
     const [, word = '', name = ''] = /^;@strata (\w+) ?(\w+ \d+)?/.exec(line) ?? [];
     if (word === 'off' && !open) {
       off += 1;

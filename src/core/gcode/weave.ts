@@ -1,3 +1,4 @@
+import { strToU8 } from 'fflate';
 import { pauseLines, type Pause } from '../printer/pause.ts';
 import { checkPauseLines, type PauseTrouble } from './pause-check.ts';
 import {
@@ -94,7 +95,7 @@ export function planWeave(
       topMm: layer.topMm,
       from: filamentName(plan, planned.from),
       to: filamentName(plan, planned.to),
-      purgeMm: planned.purgeMm ?? 0,
+      purgeMm: plan.purgesMm?.[plan.swaps.findIndex(({ swap }) => swap === planned.swap)] ?? 0,
       stamp: plan.stamp,
     });
     if (pause.command === 'custom' && troubles.length === 0)
@@ -175,7 +176,7 @@ function inRemark(name: string): string {
 /** The bytes of lines in a file's own line end. */
 export function lineBytes(lines: readonly string[], crlf: boolean): Uint8Array {
   const end = crlf ? '\r\n' : '\n';
-  return new TextEncoder().encode(lines.map((line) => `${line}${end}`).join(''));
+  return strToU8(lines.map((line) => `${line}${end}`).join(''));
 }
 
 /** Blocks and switched off lines as changes of the bytes. Every change is bytes put in at the start of a line. */
@@ -183,7 +184,7 @@ export function changesOf(
   { blocks, off }: Pick<Weaving, 'blocks' | 'off'>,
   crlf: boolean,
 ): Change[] {
-  const mark = new TextEncoder().encode(OFF_MARK);
+  const mark = strToU8(OFF_MARK);
   return [
     ...blocks.map(({ offset, lines }) => ({ at: offset, put: lineBytes(lines, crlf) })),
     ...off.map(({ offset }) => ({ at: offset, put: mark })),

@@ -228,6 +228,7 @@ function PlanChoice({
   const fromFile = plan?.projectId === null;
   return (
     <div className={styles.plan}>
+      <span>against</span>
       <SelectField
         compact
         label="Compared with"

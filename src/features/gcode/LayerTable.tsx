@@ -18,7 +18,7 @@ interface LayerTableProps {
 const ROW_PX = 46;
 const NOTE_PX = 18;
 
-/** All layers of the file; arrow keys go from one to the next. */
+/** All layers of the file; arrow keys go from one to the next, Enter to the line of what stands there. */
 export function LayerTable({ report, layer, bands, bandOf, notes, onShow }: LayerTableProps) {
   const [from, setFrom] = useState<'1' | '0'>('1');
   const scroller = useRef<HTMLDivElement>(null);
@@ -68,6 +68,10 @@ export function LayerTable({ report, layer, bands, bandOf, notes, onShow }: Laye
             End: layers.length,
           };
           const step = steps[event.key];
+          if (event.key === 'Enter') {
+            const [note] = notes.get(layer) ?? [];
+            if (note) onShow({ layer, line: note.line });
+          }
           if (step === undefined) return;
           event.preventDefault();
           onShow({ layer: Math.min(layers.length, Math.max(1, layer + step)), line: null });
@@ -88,8 +92,10 @@ export function LayerTable({ report, layer, bands, bandOf, notes, onShow }: Laye
                 className={styles.layer}
                 style={{ transform: `translateY(${start}px)`, height: size }}
                 data-testid={`layer-${own.layer}`}
-                onClick={() => {
-                  onShow({ layer: own.layer, line: null });
+                onClick={({ target }) => {
+                  const note = target instanceof Element && target.closest('[data-line]');
+                  const line = note ? note.getAttribute('data-line') : null;
+                  onShow({ layer: own.layer, line: line === null ? null : Number(line) });
                 }}
               >
                 <div className={styles.layerFacts}>
@@ -120,20 +126,15 @@ export function LayerTable({ report, layer, bands, bandOf, notes, onShow }: Laye
                   ) : null}
                 </div>
                 {(notes.get(own.layer) ?? []).map((note, n) => (
-                  <button
+                  <span
                     key={n}
-                    type="button"
-                    tabIndex={-1}
                     className={styles.note}
                     data-wrong={note.wrong}
-                    onClick={(event) => {
-                      event.stopPropagation();
-                      onShow({ layer: own.layer, line: note.line });
-                    }}
+                    data-line={note.line ?? undefined}
                   >
                     {note.wrong ? '! ' : ''}
                     {note.text}
-                  </button>
+                  </span>
                 ))}
               </div>
             );

@@ -59,8 +59,9 @@ export function LayerView({
   useEffect(() => {
     if (line === null || !lines) return;
     const at = lines.line.findLastIndex((one) => one <= line);
-    if (at >= 0) setUntil(at + 1);
-  }, [line, lines]);
+    // A line before the first way of the layer is where the layer begins.
+    setUntil(Math.max(at + 1, Math.max(0, lines.layer.indexOf(layer))));
+  }, [line, lines, layer]);
   const nozzle = Math.min(count, until ?? count);
   const lineNow = line ?? lines?.line[nozzle - 1] ?? own?.laidLine ?? 1;
   const text = useTextAround(desk, report, lineNow, AROUND);

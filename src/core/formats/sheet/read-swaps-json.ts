@@ -19,7 +19,6 @@ const PLAN = z.object({
         layerTopMm: mm,
         from: text,
         to: text,
-        purgeMm: mm.optional(),
       }),
     )
     .max(MOST),
@@ -45,6 +44,7 @@ const PLAN = z.object({
   pauses: z.array(text).max(50).optional(),
   copies: count.optional(),
   oneByOne: z.boolean().optional(),
+  purgesMm: z.array(mm).max(MOST).optional(),
   filaments: z.record(z.string(), text).optional(),
   colours: z.record(z.string(), z.string().regex(/^#[0-9a-f]{6}$/i)).optional(),
 });

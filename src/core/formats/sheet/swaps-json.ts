@@ -13,7 +13,6 @@ export function printPlanOf(sheet: SwapSheet): PrintPlan {
       layerTopMm: swap.layerTopMm,
       from: swap.fromFilamentId,
       to: swap.toFilamentId,
-      purgeMm: swap.purgeMm,
     })),
     layerGrid: sheet.grid,
     layers: sheet.layers,
@@ -26,6 +25,7 @@ export function printPlanOf(sheet: SwapSheet): PrintPlan {
     pauses: [printer.pause.command],
     copies: pieces.copies,
     oneByOne: pieces.way !== 'together',
+    purgesMm: sheet.swaps.map(({ purgeMm }) => purgeMm),
     colours: Object.fromEntries(bands.map(({ filament: { id, colour } }) => [id, colour])),
     filaments: Object.fromEntries(bands.map(({ filament: { id, name } }) => [id, name])),
   };
