@@ -8,7 +8,7 @@ import { Brand } from './Brand.tsx';
 import { Failsafe } from '../ui/Failsafe.tsx';
 import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
-import { GCODE_PATH, goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
+import { gcodePath, goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
 import { restoreTheme } from './theme.ts';
 import { SETTINGS_PUT_BY } from './unsaved.ts';
 import { useRack } from './use-rack.ts';
@@ -182,7 +182,8 @@ function Screens() {
     const onDesk = route.place === 'gcode' && !/\.strata$/i.test(file.name);
     if (onDesk || SLICED.test(file.name)) {
       setDroppedSliced(file);
-      if (route.place !== 'gcode') goTo(GCODE_PATH);
+      // From a project it is compared with that one's sheet.
+      if (route.place !== 'gcode') goTo(gcodePath(route.place === 'project' ? route.id : null));
     } else if (/\.(csv|json)$/i.test(file.name)) {
       setDroppedRack(file);
       goTo(RACK_PATH);

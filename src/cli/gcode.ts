@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import { auditGcode } from '#core/gcode/audit.ts';
-import type { PrintPlan } from '#core/gcode/print-plan.ts';
+import { pauseOfPlan, type PrintPlan } from '#core/gcode/print-plan.ts';
 import { readGcode } from '#core/gcode/read-gcode.ts';
 import type { GcodeReport } from '#core/gcode/report.ts';
 import { changedSource, piecesOf, type ByteSource, type Change } from '#core/gcode/source.ts';
@@ -252,7 +252,8 @@ async function pauseOf(values: Values, plan: PrintPlan | null): Promise<Pause> {
       throw new BadInput(`${path}: ${checked.fault.detail ?? ''} is not known. See the README.`);
     return { command: 'custom', text };
   }
-  const command = values.pause ?? plan?.pauses?.[0] ?? 'M600';
+  if (values.pause === undefined && plan) return pauseOfPlan(plan);
+  const command = values.pause ?? 'M600';
   if (!isPauseCommand(command) || command === 'custom')
     throw new BadInput(
       `--pause is "${command}". Give one of ${PAUSE_COMMANDS.filter((one) => one !== 'custom').join(', ')}, or your own lines with --pause-text FILE.`,

@@ -17,6 +17,7 @@ import {
   readDownload,
   startSession,
   until,
+  upload,
   type Session,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
@@ -33,7 +34,7 @@ describe('the G-code desk', function () {
     session = await startSession();
     desk = new GcodeDeskPage(session);
     writeFileSync(path('swaps.json'), JSON.stringify(planOf(HEIGHTS, 10)));
-    writeFileSync(path('plain.gcode'), slice(HEIGHTS, 10));
+    writeFileSync(path('plain.gcode'), `${slice(HEIGHTS, 10)}; infill_density = 100%\n`);
     writeFileSync(path('two-tools.gcode'), slicedFile('g_two_tools_rel'));
     writeFileSync(
       path('scaled.gcode'),
@@ -194,6 +195,8 @@ describe('the G-code desk', function () {
     await desk.compare(path('swaps.json'));
     await desk.open(path('plain.gcode'));
     await desk.findings();
+    await (await findCss(driver, '[data-testid=desk-settings] summary')).click();
+    expect(await (await find(driver, 'desk-settings')).getText()).to.match(/infill_density\s+100%/);
     await pickOption(driver, 'desk-pause', 'custom');
     const own = await find(driver, 'desk-pause-text');
     await own.sendKeys('M600 ; {to}\nG91');
@@ -216,8 +219,9 @@ describe('the G-code desk', function () {
 
   it('makes one nozzle of several tools', async () => {
     const { driver } = session;
-    await driver.get(`${session.address}/gcode`);
-    await desk.open(path('two-tools.gcode'));
+    // What is given to the shelf, and is no picture, comes to its own place.
+    await driver.get(session.address);
+    await upload(session, path('two-tools.gcode'));
     await desk.shows(/tools 0, 1/);
     await (await find(driver, 'choice-tools')).click();
     const words = await find(driver, 'tools-words');

@@ -146,6 +146,14 @@ describe('command line: gcode', () => {
       run('swaps', path('plain.gcode'), '--sheet', sheet, '--pause-text', own, '--out', out).status,
     ).to.equal(0);
     expect(readFileSync(out, 'utf8')).to.contain('M600 ; 1 rust\n');
+    // A printer with lines of its own has them in the plan.
+    const plan = path('own.json');
+    writeFileSync(
+      plan,
+      JSON.stringify({ ...planOf(HEIGHTS, 10), pauses: ['custom'], pauseText: 'M25 ; {from}' }),
+    );
+    expect(run('swaps', path('plain.gcode'), '--sheet', plan, '--out', out).status).to.equal(0);
+    expect(readFileSync(out, 'utf8')).to.contain('M25 ; soot\n');
   });
 
   it('says what is wrong with files and options', () => {

@@ -1,3 +1,4 @@
+import { isPauseCommand, type Pause } from '../printer/pause.ts';
 import { layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
 import type { GcodeLayer, GcodeReport } from './report.ts';
 
@@ -31,6 +32,8 @@ export interface PrintPlan {
   readonly centresMm?: readonly (readonly [number, number])[] | undefined;
   /** Commands that the printer is known to obey; `custom` where it is a text of the maker's own. */
   readonly pauses?: readonly string[] | undefined;
+  /** That text, see `Pause.text`. */
+  readonly pauseText?: string | undefined;
   /** Pieces on the plate, and whether each is printed whole before the next. */
   readonly copies?: number | undefined;
   readonly oneByOne?: boolean | undefined;
@@ -75,6 +78,12 @@ export function layersByObject({ layers }: Pick<GcodeReport, 'layers'>): GcodeLa
   const objects: GcodeLayer[][] = [];
   for (const layer of layers) (objects[layer.object - 1] ??= []).push(layer);
   return objects;
+}
+
+/** The way to pause that a plan names first; M600 where it names none. */
+export function pauseOfPlan({ pauses, pauseText = '' }: PrintPlan): Pause {
+  const command = pauses?.find(isPauseCommand) ?? 'M600';
+  return { command, text: command === 'custom' ? pauseText : '' };
 }
 
 /** The filaments of a plan's bands, from the plate up. */

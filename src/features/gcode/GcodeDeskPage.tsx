@@ -7,6 +7,7 @@ import type { GcodeDesk } from '../../state/gcode-desk.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
+import { Facts } from '../../ui/Facts.tsx';
 import { FileDrop } from '../../ui/FileDrop.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { Progress } from '../../ui/Progress.tsx';
@@ -140,12 +141,15 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
           ) : side === 'strand' ? (
             <StrandPanel report={report} plan={plan?.plan ?? null} bands={bands} />
           ) : (
-            <FindingList
-              findings={findings}
-              plan={plan?.plan ?? null}
-              report={report}
-              onShow={show}
-            />
+            <>
+              <FindingList
+                findings={findings}
+                plan={plan?.plan ?? null}
+                report={report}
+                onShow={show}
+              />
+              <SettingList settings={report.settings} />
+            </>
           )}
         </div>
         {side === 'check' && plan ? (
@@ -180,6 +184,17 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
         onShow={show}
       />
     </main>
+  );
+}
+
+/** What the slicing program wrote into the file about itself, as it wrote it. */
+function SettingList({ settings }: { readonly settings: Readonly<Record<string, string>> }) {
+  const rows = Object.entries(settings);
+  return rows.length === 0 ? null : (
+    <details className={styles.settings} data-testid="desk-settings">
+      <summary>{rows.length} settings that the file tells</summary>
+      <Facts rows={rows} />
+    </details>
   );
 }
 

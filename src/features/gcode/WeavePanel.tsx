@@ -3,10 +3,11 @@ import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { Finding } from '#core/gcode/finding.ts';
 import type { GcodeReport } from '#core/gcode/report.ts';
+import { pauseOfPlan } from '#core/gcode/print-plan.ts';
 import { piecesOf, type Change } from '#core/gcode/source.ts';
 import type { OwnLines } from '#core/gcode/take-out.ts';
 import { changesOf, planWeave } from '#core/gcode/weave.ts';
-import { checkPauseText, isPauseCommand, type Pause } from '#core/printer/pause.ts';
+import { checkPauseText, type Pause } from '#core/printer/pause.ts';
 import { blobOf } from '../../platform/browser/blob-source.ts';
 import { downloadFile } from '../../platform/browser/files.ts';
 import { describePauseTrouble } from '../../platform/gcode-words.ts';
@@ -44,9 +45,8 @@ export function saveChanged(
 
 /** Puts the swaps of the plan in, or takes them out again. */
 export function WeavePanel({ file, report, own, plan, findings }: WeavePanelProps) {
-  const usual = plan.plan.pauses?.find(isPauseCommand) ?? 'M600';
   const [chosen, setChosen] = useState<Pause | null>(null);
-  const pause = useMemo(() => chosen ?? { command: usual, text: '' }, [chosen, usual]);
+  const pause = useMemo(() => chosen ?? pauseOfPlan(plan.plan), [chosen, plan]);
   const [switchOff, setSwitchOff] = useState(true);
   const [shown, setShown] = useState(false);
   const weaving = useMemo(

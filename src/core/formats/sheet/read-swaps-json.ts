@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { isUsableGrid } from '../../stack/layer-grid.ts';
+import { LONGEST_PAUSE_TEXT } from '../../printer/pause.ts';
 import type { PrintPlan } from '../../gcode/print-plan.ts';
 
 const mm = z.number().min(0).max(10_000);
@@ -42,6 +43,7 @@ const PLAN = z.object({
     .max(MOST)
     .optional(),
   pauses: z.array(text).max(50).optional(),
+  pauseText: z.string().max(LONGEST_PAUSE_TEXT).optional(),
   copies: count.optional(),
   oneByOne: z.boolean().optional(),
   purgesMm: z.array(mm).max(MOST).optional(),

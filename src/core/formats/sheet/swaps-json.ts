@@ -23,6 +23,7 @@ export function printPlanOf(sheet: SwapSheet): PrintPlan {
     areasMm2: shape.areasMm2,
     ...(shape.centresMm ? { centresMm: shape.centresMm } : {}),
     pauses: [printer.pause.command],
+    ...(printer.pause.command === 'custom' ? { pauseText: printer.pause.text } : {}),
     copies: pieces.copies,
     oneByOne: pieces.way !== 'together',
     purgesMm: sheet.swaps.map(({ purgeMm }) => purgeMm),
