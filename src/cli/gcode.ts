@@ -9,7 +9,13 @@ import { findOwnLines, type OwnLines } from '#core/gcode/take-out.ts';
 import { planToolsToPauses, USUAL_SWAPS_A_LAYER } from '#core/gcode/tools.ts';
 import { changesOf, planWeave, type Block } from '#core/gcode/weave.ts';
 import { readSwapsJson } from '#core/formats/sheet/read-swaps-json.ts';
-import { checkPauseText, isPauseCommand, PAUSE_COMMANDS, type Pause } from '#core/printer/pause.ts';
+import {
+  checkPauseText,
+  isPauseCommand,
+  PAUSE_COMMANDS,
+  PLACEHOLDERS,
+  type Pause,
+} from '#core/printer/pause.ts';
 import { BadInput, numberOption, required } from '../platform/bad-input.ts';
 import {
   describeFinding,
@@ -249,7 +255,9 @@ async function pauseOf(values: Values, plan: PrintPlan | null): Promise<Pause> {
     const text = (await readText(path)).trimEnd();
     const checked = checkPauseText(text);
     if (!checked.ok)
-      throw new BadInput(`${path}: ${checked.fault.detail ?? ''} is not known. See the README.`);
+      throw new BadInput(
+        `${path}: ${checked.fault.detail ?? ''} is not known. There are ${Object.keys(PLACEHOLDERS).join(', ')}.`,
+      );
     return { command: 'custom', text };
   }
   if (values.pause === undefined && plan) return pauseOfPlan(plan);
