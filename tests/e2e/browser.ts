@@ -347,6 +347,27 @@ export async function upload({ driver }: Session, path: string): Promise<void> {
   await (await find(driver, 'file-input')).sendKeys(path);
 }
 
+/** Drops a file on the page, as a hand does that drags it there. */
+export async function dropFile(
+  driver: WebDriver,
+  name: string,
+  type: string,
+  bytes: Uint8Array,
+): Promise<void> {
+  await driver.executeScript(
+    `const [name, type, base64] = arguments;
+     const bytes = Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
+     const data = new DataTransfer();
+     data.items.add(new File([bytes], name, { type }));
+     for (const kind of ['dragover', 'drop'])
+       document.querySelector('main').dispatchEvent(
+         new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));`,
+    name,
+    type,
+    Buffer.from(bytes).toString('base64'),
+  );
+}
+
 /** The size and the packed pixels (RGBA) of a canvas at some places, as shares of its width and height. */
 export async function readCanvas(
   driver: WebDriver,

@@ -9,6 +9,7 @@ import { expectDemo } from '../helpers/demo.ts';
 import { planOf, reliefForSlices, reportOf, slice, slicedFile } from '../helpers/gcode.ts';
 import {
   axeFaults,
+  dropFile,
   find,
   findButton,
   findCss,
@@ -40,7 +41,6 @@ describe('the G-code desk', function () {
       path('scaled.gcode'),
       slice(HEIGHTS, 10, { zScale: 1.05, before: { 3: ['M600'], 6: ['M600'] } }),
     );
-    writeFileSync(path('broken.gcode'), Buffer.from([0x50, 0x4b, 3, 4, 0, 0]));
   });
   beforeEach(async () => {
     await begin(session);
@@ -176,7 +176,15 @@ describe('the G-code desk', function () {
     expect(await (await findCss(driver, '[data-code=z-scaled]')).getText()).to.contain(
       'comes too late',
     );
-    await desk.open(path('broken.gcode'));
+    // A list of swaps that is dropped is what is compared with; all else is a sliced file.
+    const other = { ...planOf(HEIGHTS, 10), stamp: 'DROP-PED1' };
+    await dropFile(driver, 'other.json', 'application/json', Buffer.from(JSON.stringify(other)));
+    await until(
+      driver,
+      async () => (await (await find(driver, 'desk-stamp')).getText()) === 'DROP-PED1',
+      'another plan',
+    );
+    await dropFile(driver, 'broken.gcode', 'text/plain', Buffer.from([0x50, 0x4b, 3, 4, 0, 0]));
     const alert = await findCss(driver, '[role=alert]');
     expect(await alert.getText()).to.contain('broken.gcode: This is a packed file');
     expect(await desk.facts()).to.contain('10 layers');

@@ -10,6 +10,7 @@ import {
   axeFaults,
   find,
   findButton,
+  dropFile,
   findCss,
   goes,
   readDownload,
@@ -252,33 +253,20 @@ describe('relief and files', function () {
 
   it('files dropped anywhere are taken: a rack is shown row by row, a picture begins a project', async () => {
     const { driver } = session;
-    const drop = async (name: string, type: string, bytes: Uint8Array): Promise<void> => {
-      await driver.executeScript(
-        `const [name, type, base64] = arguments;
-         const bytes = Uint8Array.from(atob(base64), (sign) => sign.charCodeAt(0));
-         const data = new DataTransfer();
-         data.items.add(new File([bytes], name, { type }));
-         for (const kind of ['dragover', 'drop'])
-           document.querySelector('main').dispatchEvent(
-             new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: data }));`,
-        name,
-        type,
-        Buffer.from(bytes).toString('base64'),
-      );
-    };
     const picture = readFileSync(new URL('../../demo/thumbs/dome-badge.webp', import.meta.url));
     const address = await driver.getCurrentUrl();
-    await drop('dropped.webp', 'image/webp', picture);
+    await dropFile(driver, 'dropped.webp', 'image/webp', picture);
     await until(driver, async () => (await driver.getCurrentUrl()) !== address, 'another project');
     await until(
       driver,
       async () => (await driver.getTitle()) === 'dropped - Zesty Strata',
       'it has the name of the file',
     );
-    await drop('broken.png', 'image/png', Uint8Array.of(1, 2, 3));
+    await dropFile(driver, 'broken.png', 'image/png', Uint8Array.of(1, 2, 3));
     await findCss(driver, '[data-sonner-toast][data-type=error]');
     expect(await driver.getTitle()).to.equal('dropped - Zesty Strata');
-    await drop(
+    await dropFile(
+      driver,
       'mine.csv',
       'text/csv',
       readFileSync(new URL('../../demo/rack.csv', import.meta.url)),

@@ -141,6 +141,9 @@ describe('reading sliced files', () => {
     expect([same.layers[0]?.filamentMm, same.primingMm]).to.deep.equal([4, 9]);
     const bare = await reportOf(START + purge + square(0.2) + square(0.4));
     expect([bare.layers.length, bare.primingMm]).to.deep.equal([2, 9]);
+    // A mark in the head of a file, as an example of one, marks nothing.
+    const example = await reportOf(`; LAYER:0\n${START + purge + square(0.2) + square(0.4)}`);
+    expect([example.layers.length, example.primingMm]).to.deep.equal([2, 9]);
     const between = await reportOf(`${START + square(0.2)};LAYER_CHANGE\n${square(0.4)}`);
     expect([between.layers.length, between.primingMm]).to.deep.equal([2, 0]);
   });

@@ -167,8 +167,7 @@ function primingRecords({ records, marks }: LayerBook): number {
       overlap(before.box, next.box) > 0.5;
     return isLayer ? 0 : firstMarked;
   }
-  if (firstMarked === 0) return 0;
-  // Without marks: what lies higher than what comes next, beside it.
+  // Without marks, or after one that marks nothing: what lies higher than what comes next, beside it.
   return first.topMm > second.topMm + SAME_HEIGHT_MM && overlap(second.box, first.box) < 0.5
     ? 1
     : 0;
