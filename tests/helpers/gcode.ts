@@ -156,15 +156,20 @@ export async function reportOf(
   return read.value;
 }
 
+/** A fixture, see the page beside them. */
+function unpacked(file: string): Buffer {
+  const hex = readFileSync(new URL(`../fixtures/gcode/${file}.gz.hex`, import.meta.url), 'latin1');
+  return gunzipSync(Buffer.from(hex.replaceAll('\n', ''), 'hex'));
+}
+
 /** A sliced file of the fixtures. */
 export function slicedFile(name: string): Buffer {
-  return gunzipSync(readFileSync(new URL(`../fixtures/gcode/${name}.gcode.gz`, import.meta.url)));
+  return unpacked(`${name}.gcode`);
 }
 
 /** What the program that wrote a sliced file counted while it wrote. */
 export function sliceTruth(name: string): SliceTruth {
-  const file = new URL(`../fixtures/gcode/${name}.truth.json.gz`, import.meta.url);
-  return JSON.parse(gunzipSync(readFileSync(file)).toString()) as SliceTruth;
+  return JSON.parse(unpacked(`${name}.truth.json`).toString()) as SliceTruth;
 }
 
 export interface SliceTruth {

@@ -1,113 +1,23 @@
-import { PAUSE_COMMANDS } from '../printer/pause.ts';
 import { MOVE, STATE, STATE_LENGTH, type Machine, type MachineListener } from './machine.ts';
 import { MotionClock } from './motion-time.ts';
+import {
+  SAME_HEIGHT_MM,
+  type GcodeEvent,
+  type LayerRecord,
+  type Part,
+  type ToolRun,
+} from './records.ts';
+import { HEAT_CODES, PAUSE_CODES, PAUSE_NAMES, readRemark } from './remarks.ts';
 import { LINE, type LineFault, type LineScanner } from './scanner.ts';
-
-/** Laid lines whose heights differ by less lie on one layer, mm. */
-export const SAME_HEIGHT_MM = 0.004;
 
 /** Most records that are kept: above it the heights are no layers. */
 export const MOST_RECORDS = 100_000;
 /** Most lines of interest (pauses, tools, temperatures) that are kept. */
 const MOST_EVENTS = 200_000;
 
-/** What a remark says about the lines after it. Words of the trade; no program spells them like another. */
-export const PARTS = ['body', 'skirt', 'brim', 'support', 'tower'] as const;
-export type Part = (typeof PARTS)[number];
-
-/** A place in a file where lines can be put in, with the printer's state there. */
-export interface Place {
-  /** The line in front of which they go, counted from 1, and its first byte. */
-  readonly line: number;
-  readonly offset: number;
-  readonly state: Float64Array;
-}
-
-/** What was laid at one height, from when it was reached until another one was. */
-export interface LayerRecord {
-  /** Height of the highest laid line, and where sloped ones began, mm. */
-  topMm: number;
-  bottomMm: number;
-  /** Strand pushed on, less what was drawn back, mm; and what was pushed on alone. */
-  strandMm: number;
-  forwardMm: number;
-  laidMm: number;
-  slopedMm: number;
-  travelMm: number;
-  /** Way over speed; and with acceleration. */
-  plainS: number;
-  seconds: number;
-  /** Box of what was laid: left, front, right, back; mm. */
-  box: [number, number, number, number];
-  /** Sums of middles of laid lines by their length, mm2. */
-  sumX: number;
-  sumY: number;
-  /** Lines: where it begins, its first and its last laid one, where it ends. */
-  firstLine: number;
-  laidLine: number;
-  lastLaidLine: number;
-  lastLine: number;
-  /** Where lines can go in before it. */
-  readonly place: Place;
-  /** Whether a remark marked its beginning, and whether one had come at all. */
-  readonly marked: boolean;
-  readonly afterMarks: boolean;
-  /** Tools in the order of their use. */
-  tools: number[];
-  /** Strand by part as remarks name them, and by tool, mm. */
-  parts: Partial<Record<Part, number>>;
-  byTool: Map<number, number>;
-}
-
-/** What is laid right after a tool change, up to the first travel. */
-export interface ToolRun {
-  readonly lines: { readonly line: number; readonly offset: number; readonly text: string }[];
-  readonly box: [number, number, number, number];
-}
-
 /** Most lines of a run that are kept: what is longer primes nothing. */
 const LONGEST_RUN = 400;
 
-/** A line that is no move but matters. */
-export interface GcodeEvent {
-  readonly kind: 'pause' | 'tool' | 'heat' | 'own' | 'off' | 'motors' | 'end';
-  readonly line: number;
-  readonly offset: number;
-  /** The line as it stands. */
-  readonly text: string;
-  readonly numbered: boolean;
-  /** Command, `M600`; for a tool or the temperature of one, its number. */
-  readonly command: string;
-  readonly tool: number | null;
-  /** Tool in use at that line. */
-  readonly inUse: number;
-  /** Of a tool change: the laid lines from it to the first travel after one, by their first bytes, and their box. */
-  run: ToolRun | null;
-  /** Record that the line lies in, or that begins after it; -1 after all. */
-  record: number;
-  /** Whether it lies between laid lines of its record. */
-  inside: boolean;
-}
-
-/** M codes with which a printer stops, besides those that we write. Common practice, no source. */
-const OTHER_PAUSES = [125, 226, 601];
-const PAUSE_CODES: ReadonlySet<number> = new Set([
-  ...PAUSE_COMMANDS.filter((command) => /^M\d+$/.test(command)).map((code) =>
-    Number(code.slice(1)),
-  ),
-  ...OTHER_PAUSES,
-]);
-const PAUSE_NAMES = new RegExp(
-  `^(?:${PAUSE_COMMANDS.filter((command) => !/^[MT]\d+$|^custom$/.test(command)).join('|')})\\b`,
-  'i',
-);
-const HEAT_CODES: ReadonlySet<number> = new Set([104, 109]);
-
-const MARK =
-  /^(?:(?:before_|after_)?layer_change|change_layer|layer\s+change|layer\s*:?\s*#?\s*-?\d+)\b(?!\s*=)/i;
-const PART_REMARK = /^(?:type|feature)\s*[:=]\s*(.*)$/i;
-const SETTING = /^([A-Za-z][A-Za-z0-9_ ]{1,40}?)\s*[=:]\s*(.{1,80})$/;
-const OWN = /^@strata\s/;
 const MOST_SETTINGS = 300;
 
 /** Keeps records of what is laid at each height; layers follow from them when the file is read. */
@@ -472,24 +382,23 @@ export class LayerBook implements MachineListener {
   }
 
   #remark(machine: Machine, scanner: LineScanner): void {
-    const text = scanner
-      .text()
-      .replace(/^[;\s\-=*#]+/, '')
-      .trimEnd();
-    if (MARK.test(text)) this.#mark(machine, scanner);
-    else if (OWN.test(text))
-      this.#event(text.startsWith('@strata off') ? 'off' : 'own', machine, scanner, text);
-    else {
-      const part = PART_REMARK.exec(text)?.[1]?.toLowerCase();
-      if (part !== undefined) {
+    const remark = readRemark(scanner.text());
+    switch (remark?.kind) {
+      case 'mark':
+        this.#mark(machine, scanner);
+        break;
+      case 'own':
+      case 'off':
+        this.#event(remark.kind, machine, scanner, remark.text);
+        break;
+      case 'part':
         this.#sumPart();
-        this.#part =
-          PARTS.find((name) => name !== 'body' && part.includes(name)) ??
-          (part.includes('prime') ? 'tower' : 'body');
-      } else if (this.settings.size < MOST_SETTINGS) {
-        const [, name, value] = SETTING.exec(text) ?? [];
-        if (name && value) this.settings.set(name.trim().toLowerCase(), value.trim());
-      }
+        this.#part = remark.part;
+        break;
+      case 'setting':
+        if (this.settings.size < MOST_SETTINGS) this.settings.set(remark.name, remark.value);
+        break;
+      default:
     }
   }
 

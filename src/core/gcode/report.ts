@@ -1,13 +1,13 @@
 import type { Meaning } from './machine.ts';
 import type { LineFault } from './scanner.ts';
+import type { LayerBook } from './layers.ts';
 import {
   SAME_HEIGHT_MM,
   type GcodeEvent,
-  type LayerBook,
   type LayerRecord,
   type Part,
   type Place,
-} from './layers.ts';
+} from './records.ts';
 
 /** A layer of a sliced file. */
 export interface GcodeLayer {

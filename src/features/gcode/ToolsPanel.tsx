@@ -12,7 +12,7 @@ import { CheckField } from '../../ui/Fields.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { PauseChoice } from './PauseChoice.tsx';
-import { saveChanged } from './WeavePanel.tsx';
+import { saveChanged } from './save-changed.ts';
 import { WovenLines } from './WovenLines.tsx';
 import styles from './GcodeDesk.module.css';
 

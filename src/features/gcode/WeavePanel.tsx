@@ -4,12 +4,9 @@ import { toast } from 'sonner';
 import type { Finding } from '#core/gcode/finding.ts';
 import type { GcodeReport } from '#core/gcode/report.ts';
 import { pauseOfPlan } from '#core/gcode/print-plan.ts';
-import { piecesOf, type Change } from '#core/gcode/source.ts';
 import type { OwnLines } from '#core/gcode/take-out.ts';
 import { changesOf, planWeave } from '#core/gcode/weave.ts';
 import { checkPauseText, type Pause } from '#core/printer/pause.ts';
-import { blobOf } from '../../platform/browser/blob-source.ts';
-import { downloadFile } from '../../platform/browser/files.ts';
 import { describePauseTrouble } from '../../platform/gcode-words.ts';
 import type { DeskPlan } from '../../state/gcode-desk.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -17,6 +14,7 @@ import { CheckField } from '../../ui/Fields.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { Row } from '../../ui/Row.tsx';
 import { PauseChoice } from './PauseChoice.tsx';
+import { saveChanged } from './save-changed.ts';
 import { WovenLines } from './WovenLines.tsx';
 import styles from './GcodeDesk.module.css';
 
@@ -27,20 +25,6 @@ interface WeavePanelProps {
   readonly own: OwnLines;
   readonly plan: DeskPlan;
   readonly findings: readonly Finding[];
-}
-
-/** Hands a file to the maker with changes; it is composed of pieces of the one that is open. */
-export function saveChanged(
-  file: File,
-  cuts: readonly Change[],
-  changes: readonly Change[],
-  suffix: string,
-): void {
-  const bare = cuts.length > 0 ? blobOf(file, piecesOf(file.size, cuts)) : file;
-  const made = blobOf(bare, piecesOf(bare.size, changes));
-  const [, stem = file.name, ending = '.gcode'] = /^(.*?)(\.[A-Za-z0-9]+)?$/.exec(file.name) ?? [];
-  const plain = stem.replace(/-(?:swaps|plain|one-nozzle)$/, '');
-  downloadFile(`${plain}-${suffix}${ending}`, made, 'text/plain');
 }
 
 /** Puts the swaps of the plan in, or takes them out again. */
