@@ -18,6 +18,7 @@ const CORE = {
   schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
   gcode: ['base', 'stack', 'printer'],
+  slicing: ['base', 'stack', 'heights', 'relief', 'printer', 'schedule', 'gcode'],
   formats: [
     'base',
     'colour',
@@ -65,7 +66,7 @@ module.exports = {
       to: {
         pathNot: [
           '(^|/)src/core/',
-          'node_modules/(fflate|papaparse|zod|@noble/hashes|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor)/',
+          'node_modules/(fflate|papaparse|zod|@noble/hashes|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor|clipper2-ts)/',
         ],
       },
     },

@@ -1,5 +1,5 @@
 import { MOVE, STATE, STATE_LENGTH, type Machine, type MachineListener } from './machine.ts';
-import { MotionClock } from './motion-time.ts';
+import { MotionClock, type Motion } from './motion-time.ts';
 import {
   SAME_HEIGHT_MM,
   type GcodeEvent,
@@ -61,10 +61,10 @@ export class LayerBook implements MachineListener {
   readonly body: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
   #tools = false;
 
-  /** @param accelerationMmS2 of the printer; Infinity gives way over speed */
-  constructor(accelerationMmS2: number) {
-    this.timed = Number.isFinite(accelerationMmS2);
-    this.clock = new MotionClock(accelerationMmS2);
+  /** @param motion of the printer; endless acceleration gives way over speed */
+  constructor(motion: Motion) {
+    this.timed = Number.isFinite(motion.accelerationMmS2);
+    this.clock = new MotionClock(motion);
   }
 
   move(machine: Machine, scanner: LineScanner): void {

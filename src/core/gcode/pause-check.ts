@@ -31,7 +31,7 @@ const mm = (value: number): string => String(Math.round(value * 1e4) / 1e4);
  * what is drawn back, speed, tool. A way to stop must be among them.
  */
 export function checkPauseLines(lines: readonly string[], state: Float64Array): PauseTrouble[] {
-  const book = new LayerBook(Infinity);
+  const book = new LayerBook({ accelerationMmS2: Infinity });
   const machine = new Machine(book, { gSetsFilament: false, relativeFromStart: false });
   machine.state.set(state);
   const scanner = new LineScanner(machine);

@@ -18,6 +18,8 @@ const HEAD_BYTES = 4096;
 export interface ReadOptions {
   /** Of the printer, mm/s2; Infinity (as by default) gives way over speed. */
   readonly accelerationMmS2?: number;
+  /** See `Motion`. */
+  readonly cornerMmS?: number | undefined;
   readonly chunkBytes?: number;
 }
 
@@ -28,7 +30,7 @@ export interface ReadOptions {
  */
 export async function readGcode(
   source: ByteSource,
-  { accelerationMmS2 = Infinity, chunkBytes }: ReadOptions = {},
+  { accelerationMmS2 = Infinity, cornerMmS, chunkBytes }: ReadOptions = {},
   checkpoint: Checkpoint = noCheckpoint,
 ): Promise<Result<GcodeReport, GcodeFault>> {
   const head = await source.read(0, Math.min(source.size, HEAD_BYTES));
@@ -36,7 +38,7 @@ export async function readGcode(
   if (foreign) return fail(foreign);
   let meaning: Meaning = { gSetsFilament: false, relativeFromStart: false };
   for (let pass = 0; ; pass += 1) {
-    const book = new LayerBook(accelerationMmS2);
+    const book = new LayerBook({ accelerationMmS2, cornerMmS });
     const machine = new Machine(book, meaning);
     const scanner = new LineScanner(machine);
     const state = { endless: false };

@@ -10,6 +10,32 @@ export function bytesSource(bytes: Uint8Array): ByteSource {
   return { size: bytes.length, read: (from, to) => Promise.resolve(bytes.subarray(from, to)) };
 }
 
+/** Bytes in pieces, as files are written. */
+export function piecesSource(pieces: readonly Uint8Array[]): ByteSource {
+  const ends: number[] = [];
+  let size = 0;
+  for (const { length } of pieces) ends.push((size += length));
+  return {
+    size,
+    read: (from, to) => {
+      const out = new Uint8Array(Math.max(0, Math.min(to, size) - from));
+      let filled = 0;
+      for (
+        let n = ends.findIndex((end) => end > from);
+        n >= 0 && n < pieces.length && filled < out.length;
+        n += 1
+      ) {
+        const piece = pieces[n] as Uint8Array;
+        const skip = from + filled - ((ends[n] as number) - piece.length);
+        const part = piece.subarray(skip, skip + out.length - filled);
+        out.set(part, filled);
+        filled += part.length;
+      }
+      return Promise.resolve(out);
+    },
+  };
+}
+
 /** Bytes taken out of a source, or put in, at a place of it. */
 export type Change =
   { readonly at: number; readonly put: Uint8Array } | { readonly at: number; readonly cut: number };

@@ -1,4 +1,5 @@
 import { isPauseCommand, type Pause } from './pause.ts';
+import { LONGEST_PRINT_TEXT, unknownWord } from './print-texts.ts';
 
 /** The plate that is printed on. */
 export type Bed =
@@ -23,6 +24,24 @@ export interface Printer {
   readonly solidMmS: number;
   readonly outlineMmS: number;
   readonly travelMmS: number;
+  /** How fast speeds change, mm/s2, and how fast it goes round a right angle, mm/s. */
+  readonly accelerationMmS2: number;
+  readonly cornerMmS: number;
+  /** Strand that is drawn back on the way over a gap, mm, and how fast, mm/s. */
+  readonly retractMm: number;
+  readonly retractMmS: number;
+  /** How far the nozzle lifts on ways without laying, mm; 0 where it does not. */
+  readonly liftMm: number;
+  /** Heat of nozzle and bed for filaments that say nothing of it, degrees Celsius. */
+  readonly nozzleC: number;
+  readonly bedC: number;
+  /** From the second layer on; 0 is off. */
+  readonly fanPercent: number;
+  /** Whether a line beside the piece is laid before it, so that the nozzle is full. */
+  readonly purgeLine: boolean;
+  /** What the printer runs before and after the print, with words in braces; see `PRINT_WORDS`. */
+  readonly startText: string;
+  readonly endText: string;
   /** Whether a spool feeder changes the filament, or the maker does. */
   readonly feeder: boolean;
   /** Time of one swap, purging included, seconds. */
@@ -46,6 +65,14 @@ export const PRINTER_LIMITS = {
   solidMmS: [1, 1000],
   outlineMmS: [1, 1000],
   travelMmS: [1, 2000],
+  accelerationMmS2: [50, 100_000],
+  cornerMmS: [0.1, 200],
+  retractMm: [0, 15],
+  retractMmS: [1, 200],
+  liftMm: [0, 5],
+  nozzleC: [150, 450],
+  bedC: [0, 150],
+  fanPercent: [0, 100],
   swapS: [5, 3600],
   purgeToDarkMm: [0, 5000],
   purgeToLightMm: [0, 5000],
@@ -67,11 +94,23 @@ export interface PrinterFault {
     | 'layer-above-nozzle'
     | 'first-below-layer'
     | 'no-name'
-    | 'no-pause-text';
-  readonly field: PrinterNumber | 'name' | 'widthMm' | 'depthMm' | 'diameterMm' | 'pause';
+    | 'no-pause-text'
+    | 'long-text'
+    | 'unknown-word';
+  readonly field:
+    | PrinterNumber
+    | 'name'
+    | 'widthMm'
+    | 'depthMm'
+    | 'diameterMm'
+    | 'pause'
+    | 'startText'
+    | 'endText';
   /** What may stand there, where that is a range. */
   readonly least?: number;
   readonly greatest?: number;
+  /** The word in braces that is none. */
+  readonly word?: string;
 }
 
 /** A line can be this many nozzle widths thin or wide; beyond, it tears or swells. Common practice, no source. */
@@ -124,6 +163,12 @@ export function checkPrinter(printer: Printer): PrinterFault[] {
   const { command, text } = printer.pause;
   if (!isPauseCommand(command) || (command === 'custom' && text.trim() === ''))
     faults.push({ code: 'no-pause-text', field: 'pause' });
+  for (const field of ['startText', 'endText'] as const) {
+    const word = unknownWord(printer[field]);
+    if (printer[field].length > LONGEST_PRINT_TEXT)
+      faults.push({ code: 'long-text', field, greatest: LONGEST_PRINT_TEXT });
+    else if (word !== undefined) faults.push({ code: 'unknown-word', field, word });
+  }
   return faults;
 }
 
@@ -185,6 +230,21 @@ export function describeBed(bed: Bed): string {
     : `${bed.widthMm} x ${bed.depthMm} mm`;
 }
 
+/** What a printer runs before a print: heat, home, and the modes in which our lines are meant. Common practice, no source. */
+const USUAL_START = [
+  'G21 ; millimetres',
+  'G90 ; places are absolute',
+  'M83 ; filament is relative',
+  'M140 S{bed}',
+  'M104 S{nozzle}',
+  'M190 S{bed}',
+  'M109 S{nozzle}',
+  'G28 ; home',
+].join('\n');
+
+/** And after it: heat, fan and motors off. Common practice, no source. */
+const USUAL_END = ['M104 S0', 'M140 S0', 'M107', 'M84 ; motors off'].join('\n');
+
 /** What most printers with a 0.4 mm nozzle have in common. All values: common practice, no source. */
 const USUAL = {
   nozzleMm: 0.4,
@@ -195,6 +255,17 @@ const USUAL = {
   solidMmS: 80,
   outlineMmS: 60,
   travelMmS: 150,
+  accelerationMmS2: 1500,
+  cornerMmS: 8,
+  retractMm: 1,
+  retractMmS: 30,
+  liftMm: 0,
+  nozzleC: 210,
+  bedC: 60,
+  fanPercent: 100,
+  purgeLine: true,
+  startText: USUAL_START,
+  endText: USUAL_END,
   feeder: false,
   swapS: 180,
   purgeToDarkMm: 60,

@@ -1,5 +1,6 @@
-import { touching } from './touching-lines.ts';
 import type { HeightMap } from '../base/raster.ts';
+import { simplifyClosed, simplifyLine } from './simplify-line.ts';
+import { touching } from './touching-lines.ts';
 
 /** Outlines between different heights as chains of points, each shared by the two areas that it parts. */
 export interface SharedOutlines {
@@ -28,7 +29,7 @@ interface Arc {
 
 /**
  * Outlines between areas of different height that cut the corners of samples (W. E. Lorensen, H. E. Cline, "Marching
- * cubes", SIGGRAPH 1987, in the plane) and are simplified (D. H. Douglas, T. K. Peucker, Cartographica 10 (1973)). Corners
+ * cubes", SIGGRAPH 1987, in the plane) and are simplified (`simplify-line.ts`). Corners
  * at which three or more areas meet, and those of the picture, stay where they are. Each outline is simplified once for
  * both areas; one that would then touch another is simplified less.
  * @param heights free of diagonal contacts (see `partDiagonals`)
@@ -133,78 +134,12 @@ function traceArcs({ width, height, data }: HeightMap): Arc[] {
 
 /** An outline with as few points as the tolerance allows; closed ones keep at least three. */
 function simplify({ line, closed }: Arc, tolerance: number): Float64Array {
-  const count = line.length / 2;
-  const keep = new Uint8Array(count);
-  keep[0] = 1;
-  if (closed) {
-    // The farthest point is the other end of both halves.
-    let far = 0;
-    let most = -1;
-    for (let n = 1; n < count; n += 1) {
-      const distance = Math.hypot(
-        (line[2 * n] as number) - (line[0] as number),
-        (line[2 * n + 1] as number) - (line[1] as number),
-      );
-      if (distance > most) {
-        most = distance;
-        far = n;
-      }
-    }
-    keep[far] = 1;
-    thin(line, 0, far, tolerance, keep);
-    thin(line, far, count, tolerance, keep);
-    if (keep.reduce((sum, one) => sum + one, 0) < 3) return line;
-  } else {
-    keep[count - 1] = 1;
-    thin(line, 0, count - 1, tolerance, keep);
-    // Two junctions that lie at one place are joined by no straight line.
-    if (
-      line[0] === line[2 * count - 2] &&
-      line[1] === line[2 * count - 1] &&
-      keep.reduce((sum, one) => sum + one, 0) < 4
-    )
-      return line;
-  }
-  const out: number[] = [];
-  for (let n = 0; n < count; n += 1)
-    if (keep[n] === 1) out.push(line[2 * n] as number, line[2 * n + 1] as number);
-  return Float64Array.from(out);
-}
-
-/** Marks the points between two that are farther from the straight line than the tolerance. `to` may be one past the end. */
-function thin(
-  line: Float64Array,
-  from: number,
-  to: number,
-  tolerance: number,
-  keep: Uint8Array,
-): void {
-  const count = line.length / 2;
-  const waiting: (readonly [number, number])[] = [[from, to]];
-  for (let span = waiting.pop(); span; span = waiting.pop()) {
-    const [first, last] = span;
-    const end = last % count;
-    const ax = line[2 * first] as number;
-    const ay = line[2 * first + 1] as number;
-    const dx = (line[2 * end] as number) - ax;
-    const dy = (line[2 * end + 1] as number) - ay;
-    const square = dx * dx + dy * dy;
-    let worst = -1;
-    let most = tolerance;
-    for (let n = first + 1; n < last; n += 1) {
-      const px = (line[2 * n] as number) - ax;
-      const py = (line[2 * n + 1] as number) - ay;
-      const along = square === 0 ? 0 : Math.max(0, Math.min(1, (px * dx + py * dy) / square));
-      const distance = Math.hypot(px - along * dx, py - along * dy);
-      if (distance > most + 1e-12) {
-        most = distance;
-        worst = n;
-      }
-    }
-    if (worst < 0) continue;
-    keep[worst] = 1;
-    waiting.push([first, worst], [worst, last]);
-  }
+  if (closed) return simplifyClosed(line, tolerance);
+  const simple = simplifyLine(line, tolerance);
+  const last = line.length - 2;
+  // Two junctions that lie at one place are joined by no straight line.
+  const meets = line[0] === line[last] && line[1] === line[last + 1];
+  return meets && simple.length < 8 ? line : simple;
 }
 
 /** Numbers the points of all lines, each place once. */

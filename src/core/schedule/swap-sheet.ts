@@ -85,7 +85,12 @@ export interface SwapSheet {
   /** What of one piece each layer has, to compare a sliced file with. */
   readonly shape: LayerShapes;
   /** Whether time and grams are the slicing program's own. */
-  readonly sliced: { readonly time: boolean; readonly grams: boolean };
+  readonly sliced: {
+    readonly time: boolean;
+    readonly grams: boolean;
+    /** Whether they are those of G-code of our own. */
+    readonly own: boolean;
+  };
 }
 
 /** Extent of one piece, and area and middle of each of its layers, from layer 1. */
@@ -95,6 +100,14 @@ export interface LayerShapes {
   readonly areasMm2: readonly number[];
   /** mm to the right and to the back of the middle of the piece; null where they were not asked for. */
   readonly centresMm: readonly (readonly [number, number])[] | null;
+}
+
+/** What G-code of our own takes, measured in it. */
+export interface SliceFigures {
+  /** Seconds of each layer of one run: of all pieces together, or of one of several; element n is layer n. */
+  readonly layerS: readonly number[];
+  /** Strand of each layer of one piece, mm; element n is layer n. */
+  readonly strandMm: readonly number[];
 }
 
 /** What a sheet is made from. */
@@ -120,6 +133,8 @@ export interface SheetSource {
   readonly slicedS?: number | null;
   /** Filament without purging as the slicing program tells it, grams; null where it was not asked. */
   readonly slicedG?: number | null;
+  /** G-code of our own, where it is there. What the maker read off a slicing program goes before it. */
+  readonly slice?: SliceFigures | null;
 }
 
 /** Puts the sheet together. Bands above the tallest printed spot are left out, and so are their swaps. */
@@ -133,11 +148,17 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
   const arrangement = arrangePieces(printer.bed, widthMm, heightMm, pieces);
   const together = pieces.way === 'together';
   const seconds = layerSeconds(stack, source, printer);
-  const onePieceS = seconds.reduce((sum, one) => sum + one, 0);
-  const hopS = hopSeconds(pieces, widthMm, heightMm, printer.travelMmS);
-  const watched = together
-    ? seconds.map((one) => (one > 0 ? one * pieces.copies + hopS : 0))
-    : seconds;
+  const slice = slicedS === null ? (source.slice ?? null) : null;
+  // A slice of all pieces together has the ways between them in it.
+  const hopS = slice ? 0 : hopSeconds(pieces, widthMm, heightMm, printer.travelMmS);
+  const watched = slice
+    ? Float64Array.from(slice.layerS)
+    : together
+      ? seconds.map((one) => (one > 0 ? one * pieces.copies + hopS : 0))
+      : seconds;
+  const onePieceS = slice
+    ? watched.reduce((sum, one) => sum + one, 0) / (together ? pieces.copies : 1)
+    : seconds.reduce((sum, one) => sum + one, 0);
   const estimatedS = watched.reduce((sum, one) => sum + one, 0);
   // The slicing program knows the whole; how it spreads over the layers is still ours to say.
   const stretch = slicedS !== null && estimatedS > 0 ? slicedS / estimatedS : 1;
@@ -199,8 +220,9 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     lastS,
     shape: shapesOf(source, top.layers),
     sliced: {
-      time: slicedS !== null,
-      grams: source.slicedG !== undefined && source.slicedG !== null,
+      time: slicedS !== null || slice !== null,
+      grams: (source.slicedG ?? source.slice ?? null) !== null,
+      own: slice !== null,
     },
   };
 }
@@ -235,7 +257,9 @@ function sheetBands(source: SheetSource, layers: number): SheetBand[] {
   const estimatedG =
     uses.reduce((sum, { grams }) => sum + grams, 0) *
     (pieces.way === 'together' ? pieces.copies : 1);
-  const stretch = slicedG !== null && estimatedG > 0 ? slicedG / estimatedG : 1;
+  const whole = slicedG !== null && estimatedG > 0 ? slicedG / estimatedG : 1;
+  const sectionMm2 = (Math.PI / 4) * (source.printer ?? USUAL_PRINTER).filamentMm ** 2;
+  const strandMm = slicedG === null ? source.slice?.strandMm : undefined;
   let below = 0;
   return bandEnds(stack.bands).flatMap((end, i): SheetBand[] => {
     const use = uses[i];
@@ -244,6 +268,10 @@ function sheetBands(source: SheetSource, layers: number): SheetBand[] {
     below = end;
     if (!filament || firstLayer > layers) return [];
     const lastLayer = Math.min(end, layers);
+    const laidMm3 = strandMm
+      ?.slice(firstLayer, lastLayer + 1)
+      .reduce((sum, mm) => sum + mm * sectionMm2, 0);
+    const stretch = laidMm3 !== undefined && use.volumeMm3 > 0 ? laidMm3 / use.volumeMm3 : whole;
     return [
       {
         ...use,

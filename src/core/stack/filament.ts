@@ -34,6 +34,9 @@ export interface Filament {
   readonly pricePerKg?: number | undefined;
   /** What is left on the spool, grams, where it is known. */
   readonly leftG?: number | undefined;
+  /** Heat of nozzle and bed that it wants, degrees Celsius, where that is known; else the printer's own count. */
+  readonly nozzleC?: number | undefined;
+  readonly bedC?: number | undefined;
   readonly densityGCm3: number;
   readonly diameterMm: number;
   readonly onHand: boolean;

@@ -1,12 +1,15 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { firstIssue, readJsonList } from './json-list.ts';
+import { checkPrintTexts, type TextTrouble } from '../../gcode/text-check.ts';
 import { LONGEST_PAUSE_TEXT, PAUSE_COMMANDS } from '../../printer/pause.ts';
+import { LONGEST_PRINT_TEXT } from '../../printer/print-texts.ts';
 import {
   BED_LIMITS,
   checkPrinter,
   LONGEST_PRINTER_NAME,
   PRINTER_LIMITS,
+  USUAL_PRINTER,
   type Printer,
 } from '../../printer/printer.ts';
 
@@ -32,6 +35,20 @@ export const printerSchema = z
     solidMmS: within(PRINTER_LIMITS.solidMmS),
     outlineMmS: within(PRINTER_LIMITS.outlineMmS),
     travelMmS: within(PRINTER_LIMITS.travelMmS),
+    // Files of before know nothing of these.
+    accelerationMmS2: within(PRINTER_LIMITS.accelerationMmS2).default(
+      USUAL_PRINTER.accelerationMmS2,
+    ),
+    cornerMmS: within(PRINTER_LIMITS.cornerMmS).default(USUAL_PRINTER.cornerMmS),
+    retractMm: within(PRINTER_LIMITS.retractMm).default(USUAL_PRINTER.retractMm),
+    retractMmS: within(PRINTER_LIMITS.retractMmS).default(USUAL_PRINTER.retractMmS),
+    liftMm: within(PRINTER_LIMITS.liftMm).default(USUAL_PRINTER.liftMm),
+    nozzleC: within(PRINTER_LIMITS.nozzleC).default(USUAL_PRINTER.nozzleC),
+    bedC: within(PRINTER_LIMITS.bedC).default(USUAL_PRINTER.bedC),
+    fanPercent: within(PRINTER_LIMITS.fanPercent).default(USUAL_PRINTER.fanPercent),
+    purgeLine: z.boolean().default(USUAL_PRINTER.purgeLine),
+    startText: z.string().max(LONGEST_PRINT_TEXT).default(USUAL_PRINTER.startText),
+    endText: z.string().max(LONGEST_PRINT_TEXT).default(USUAL_PRINTER.endText),
     feeder: z.boolean(),
     swapS: within(PRINTER_LIMITS.swapS),
     purgeToDarkMm: within(PRINTER_LIMITS.purgeToDarkMm),
@@ -44,14 +61,16 @@ export const printerSchema = z
   })
   .refine((printer) => checkPrinter(printer).length === 0, 'values that do not suit each other');
 
-export type PrinterJsonFault = Fault<'not-json' | 'not-printers' | 'too-many' | 'bad-printer'>;
+export type PrinterJsonFault =
+  | Fault<'not-json' | 'not-printers' | 'too-many' | 'bad-printer'>
+  | (Fault<'bad-texts'> & { readonly troubles: readonly TextTrouble[] });
 
 /** Printers in one file at most. */
 const MOST_PRINTERS = 200;
 
 const FILE_VERSION = 1;
 
-/** Reads printers kept as JSON: `{"printers": [...]}` or the bare list. One that is wrong refuses the file, and is named. */
+/** Reads printers kept as JSON: `{"printers": [...]}` or the bare list. One that is wrong, or whose texts do not suit a print, refuses the file, and is named. */
 export function readPrinterJson(text: string): Result<Printer[], PrinterJsonFault> {
   const list = readJsonList(text, 'printers', MOST_PRINTERS, {
     notOne: 'not-printers',
@@ -62,6 +81,9 @@ export function readPrinterJson(text: string): Result<Printer[], PrinterJsonFaul
   for (const [i, entry] of list.value.entries()) {
     const parsed = printerSchema.safeParse(entry);
     if (!parsed.success) return fail('bad-printer', `printer ${i + 1}`, firstIssue(parsed.error));
+    const troubles = checkPrintTexts(parsed.data);
+    if (troubles.length > 0)
+      return { ok: false, fault: { code: 'bad-texts', where: `printer ${i + 1}`, troubles } };
     printers.push(parsed.data);
   }
   return succeed(printers);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { PRINTER_LIMITS } from '../../printer/printer.ts';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import {
   FINDINGS,
@@ -41,6 +42,9 @@ const readingSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
+const heat = ([least, greatest]: readonly [number, number]) =>
+  z.number().min(least).max(greatest).optional();
+
 /** A filament in a file or in storage. Those from before findings were kept count as read off labels. */
 export const filamentSchema = z.object({
   id: z.string().min(1).max(LONGEST_TEXT),
@@ -56,6 +60,8 @@ export const filamentSchema = z.object({
   reading: readingSchema.optional(),
   pricePerKg: z.number().min(0).max(100_000).optional(),
   leftG: z.number().min(0).max(100_000).optional(),
+  nozzleC: heat(PRINTER_LIMITS.nozzleC),
+  bedC: heat(PRINTER_LIMITS.bedC),
   densityGCm3: z.number().gt(0).max(25),
   diameterMm: z.number().gt(0).max(10),
   onHand: z.boolean(),

@@ -1,0 +1,129 @@
+import { strToU8 } from 'fflate';
+import { printLines, type PrintValues } from '../printer/print-texts.ts';
+import type { Printer } from '../printer/printer.ts';
+import { Machine, MOVE, STATE, type MachineListener } from './machine.ts';
+import { LINE, LineScanner } from './scanner.ts';
+
+/** What a printer's start or end text does otherwise than a print needs it, and the line that mends it. */
+export interface TextTrouble {
+  readonly field: 'startText' | 'endText';
+  readonly what:
+    | 'bad-line'
+    | 'units'
+    | 'coordinates'
+    | 'filament-mode'
+    | 'moved-zero'
+    | 'strand'
+    | 'not-homed'
+    | 'nozzle-cold'
+    | 'bed-cold'
+    | 'nozzle-stays-hot'
+    | 'bed-stays-hot'
+    | 'drags';
+  /** The line to put in; empty where one is to be taken out. */
+  readonly mend: string;
+  /** The line that is wrong, where it is one. */
+  readonly text?: string;
+}
+
+/** Values with which a text is tried: what stands for them in a print is of the same kind. */
+const TRIED: PrintValues = {
+  '{bed}': 60,
+  '{nozzle}': 210,
+  '{filament}': 'filament',
+  '{layers}': 20,
+  '{first}': 0.2,
+  '{height}': 2,
+  '{left}': 10,
+  '{front}': 10,
+  '{width}': 80,
+  '{depth}': 60,
+  '{stamp}': 'ABC123',
+};
+
+/** What lines said, besides what they leave in the machine. */
+interface Told {
+  readonly bad: readonly string[];
+  readonly homed: boolean;
+  /** Last heat of nozzle and bed that was asked for; null where none was. */
+  readonly nozzleC: number | null;
+  readonly bedC: number | null;
+  /** Whether something of the printer's own is called: what that does is not known. */
+  readonly named: boolean;
+  /** Lowest height that was gone to, mm. */
+  readonly lowestMm: number;
+}
+
+function run(
+  lines: readonly string[],
+  begin: (state: Float64Array) => void,
+): readonly [Told, Float64Array] {
+  const bad: string[] = [];
+  let [homed, named, lowestMm] = [false, false, Infinity];
+  let nozzleC: number | null = null;
+  let bedC: number | null = null;
+  const listener: MachineListener = {
+    before: () => undefined,
+    move: (machine) => {
+      lowestMm = Math.min(lowestMm, machine.move[MOVE.z1] as number);
+    },
+    other: (_, scanner) => {
+      if (scanner.fault || scanner.kind === LINE.bad) bad.push(scanner.text());
+      if (scanner.kind === LINE.named) named = true;
+      if (scanner.kind !== LINE.words) return;
+      const { letter, command, values, mask } = scanner;
+      if (letter === 71 && command === 28) homed = true;
+      const heat = mask & (1 << 18) ? (values[18] as number) : 0;
+      if (letter === 77 && (command === 104 || command === 109)) nozzleC = heat;
+      if (letter === 77 && (command === 140 || command === 190)) bedC = heat;
+    },
+  };
+  const machine = new Machine(listener, { gSetsFilament: false, relativeFromStart: false });
+  begin(machine.state);
+  const scanner = new LineScanner(machine);
+  scanner.feed(strToU8(`${lines.join('\n')}\n`));
+  scanner.end();
+  return [{ bad, homed, nozzleC, bedC, named, lowestMm }, machine.state];
+}
+
+/**
+ * Runs a printer's start and end text and names what does not suit a print: modes, zero, strand, home, heat. A text that calls a
+ * command of the printer's own may home and heat by that; modes are asked for all the same.
+ */
+export function checkPrintTexts(
+  printer: Pick<Printer, 'startText' | 'endText' | 'bedC'>,
+): TextTrouble[] {
+  const troubles: TextTrouble[] = [];
+  const tell = (
+    field: TextTrouble['field'],
+    what: TextTrouble['what'],
+    mend: string,
+    text?: string,
+  ): void => {
+    troubles.push({ field, what, mend, ...(text === undefined ? {} : { text }) });
+  };
+  const [start, state] = run(printLines(printer.startText, TRIED), () => undefined);
+  for (const text of start.bad) tell('startText', 'bad-line', '', text);
+  if (state[STATE.unit] !== 1) tell('startText', 'units', 'G21');
+  if (state[STATE.absolute] !== 1) tell('startText', 'coordinates', 'G90');
+  if (state[STATE.absoluteE] !== 0) tell('startText', 'filament-mode', 'M83');
+  if ([STATE.originX, STATE.originY, STATE.originZ].some((at) => state[at] !== 0))
+    tell('startText', 'moved-zero', 'G92.1');
+  const owed = state[STATE.owed] as number;
+  if (owed > 0.0005) tell('startText', 'strand', `G1 E${Number(owed.toFixed(4))} F1800`);
+  if (!start.homed && !start.named) tell('startText', 'not-homed', 'G28');
+  if (!start.nozzleC && !start.named) tell('startText', 'nozzle-cold', 'M109 S{nozzle}');
+  if (printer.bedC > 0 && !start.bedC && !start.named) tell('startText', 'bed-cold', 'M190 S{bed}');
+
+  const topMm = TRIED['{height}'] as number;
+  const [end] = run(printLines(printer.endText, TRIED), (at) => {
+    at[STATE.absoluteE] = 0;
+    at[STATE.z] = topMm;
+  });
+  for (const text of end.bad) tell('endText', 'bad-line', '', text);
+  if (end.nozzleC !== 0 && !end.named) tell('endText', 'nozzle-stays-hot', 'M104 S0');
+  if (printer.bedC > 0 && end.bedC !== 0 && !end.named) tell('endText', 'bed-stays-hot', 'M140 S0');
+  // Homing lowers nothing that we could see; a move that does would drag the nozzle over the piece.
+  if (end.lowestMm < topMm - 1e-6) tell('endText', 'drags', '');
+  return troubles;
+}

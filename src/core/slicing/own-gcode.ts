@@ -1,0 +1,220 @@
+import { bytesIn, type BytePieces } from '../base/byte-pieces.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import { tidyMm } from '../base/numbers.ts';
+import type { HeightMap } from '../base/raster.ts';
+import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { auditGcode } from '../gcode/audit.ts';
+import type { Finding } from '../gcode/finding.ts';
+import type { PauseTrouble } from '../gcode/pause-check.ts';
+import { layersByObject, pauseOfPlan, type PrintPlan } from '../gcode/print-plan.ts';
+import { readGcode } from '../gcode/read-gcode.ts';
+import type { GcodeReport } from '../gcode/report.ts';
+import { changedSource, eachChunk, piecesSource, type ByteSource } from '../gcode/source.ts';
+import { checkPrintTexts, type TextTrouble } from '../gcode/text-check.ts';
+import { changesOf, planWeave } from '../gcode/weave.ts';
+import { cropHeights } from '../heights/height-map.ts';
+import type { Printer } from '../printer/printer.ts';
+import { smoothTolerance } from '../relief/relief-mesh.ts';
+import { smoothOutlines } from '../relief/smooth-outlines.ts';
+import type { Pieces } from '../schedule/pieces.ts';
+import type { SliceFigures } from '../schedule/swap-sheet.ts';
+import { layerThicknessMm, layerTopMm } from '../stack/layer-grid.ts';
+import { bandEnds, type Stack } from '../stack/stack.ts';
+import type { FilamentTable } from '../stack/stack-ramp.ts';
+import { placeOnBed, type BedPlace } from './bed-place.ts';
+import type { Ironing } from './ironing.ts';
+import type { Written } from './print-writer.ts';
+import { LayerSlicer, type SlicedLayer } from './slice-layer.ts';
+import { writePrint } from './write-print.ts';
+
+/** What a print of our own is made from. */
+export interface OwnPrint {
+  /** Finished, free of diagonal contacts; what is empty around it is cut off. */
+  readonly heights: HeightMap;
+  readonly sampleMm: number;
+  /** How far smooth outlines may move, mm; undefined where the piece has none. */
+  readonly smoothMm?: number | undefined;
+  readonly stack: Stack;
+  readonly filaments: FilamentTable;
+  readonly printer: Printer;
+  readonly pieces: Pieces;
+  readonly ironing: Ironing | null;
+  /** What the sheet plans; the file is compared with it. */
+  readonly plan: PrintPlan;
+  readonly title: string;
+}
+
+export type OwnGcodeFault =
+  | Fault<
+      | 'off-bed'
+      | 'too-high'
+      | 'layers-above-nozzle'
+      | 'nothing-printed'
+      | 'lost-layer'
+      | 'unreadable'
+    >
+  | (Fault<'bad-texts'> & { readonly troubles: readonly TextTrouble[] })
+  | (Fault<'bad-pause'> & { readonly troubles: readonly PauseTrouble[] });
+
+/** A layer of a print of our own: what is too fine for a whole line, and what became of it. */
+export interface OwnLayer extends Pick<
+  SlicedLayer,
+  'layer' | 'samples' | 'fineSamples' | 'openSamples'
+> {
+  readonly lines: number;
+}
+
+/** A file of our own, read back. */
+export interface OwnGcode {
+  readonly pieces: BytePieces;
+  /** What the reader of any sliced file finds in it, with the printer's acceleration and corners. */
+  readonly report: GcodeReport;
+  readonly findings: readonly Finding[];
+  /** Seconds by way over speed alone, and with acceleration, but without slowing down for corners. */
+  readonly plainS: number;
+  readonly cornerlessS: number;
+  readonly written: Written;
+  /** What each layer takes, for the sheet. */
+  readonly figures: SliceFigures;
+  readonly layers: readonly OwnLayer[];
+  readonly turned: boolean;
+  /** Whether a purge line was wanted and has no room. */
+  readonly noPurge: boolean;
+}
+
+/** Slices a relief. @throws Cancelled */
+export function sliceRelief(
+  { heights, sampleMm, smoothMm, stack, printer, ironing }: OwnPrint,
+  layers: number,
+  checkpoint: Checkpoint,
+): SlicedLayer[] {
+  const ends = bandEnds(stack.bands);
+  const slicer = new LayerSlicer({
+    heights,
+    sampleMm,
+    lineMm: printer.lineMm,
+    ...(smoothMm === undefined
+      ? {}
+      : { smooth: smoothOutlines(heights, smoothTolerance(smoothMm, sampleMm)) }),
+    ironingOf: (layer) =>
+      ironing?.bands.includes(ends.findIndex((end) => layer <= end)) === true ? ironing : null,
+  });
+  const sliced: SlicedLayer[] = [];
+  let at: readonly [number, number] = [0, heights.height * sampleMm];
+  for (let layer = 1; layer <= layers; layer += 1) {
+    checkpoint((layer - 1) / layers);
+    const own = slicer.slice(layer, at);
+    sliced.push(own);
+    at = own.end;
+  }
+  return sliced;
+}
+
+/**
+ * Makes the whole file: slices, writes, puts the swaps in as into any sliced file, reads it back and compares it with the plan.
+ * @throws Cancelled
+ */
+export async function makeOwnGcode(
+  given: OwnPrint,
+  checkpoint: Checkpoint = noCheckpoint,
+): Promise<Result<OwnGcode, OwnGcodeFault>> {
+  const { printer, pieces, stack, plan, sampleMm } = given;
+  const heights = cropHeights(given.heights);
+  const print = { ...given, heights };
+  const layers = heights.data.reduce((most, one) => Math.max(most, one), 0);
+  if (layers === 0) return fail('nothing-printed');
+  const troubles = checkPrintTexts(printer);
+  if (troubles.length > 0) return { ok: false, fault: { code: 'bad-texts', troubles } };
+  if (layerTopMm(stack.grid, layers) > printer.heightMm) return fail('too-high');
+  for (let layer = 1; layer <= layers; layer += 1)
+    if (layerThicknessMm(stack.grid, layer) >= printer.nozzleMm) return fail('layers-above-nozzle');
+  const [widthMm, depthMm] = [heights.width * sampleMm, heights.height * sampleMm];
+  const place = placeOnBed(printer.bed, widthMm, depthMm, pieces);
+  if (!place.ok) return place;
+
+  const sliced = sliceRelief(print, layers, partOf(checkpoint, 0, 0.6));
+  const lost = sliced.find(({ lines }) => lines.length === 0);
+  if (lost) return fail('lost-layer', undefined, String(lost.layer));
+  const {
+    written,
+    strandMm,
+    pieces: bare,
+  } = writePrint(
+    { ...print, layers: sliced, place: place.value, stamp: plan.stamp },
+    partOf(checkpoint, 0.6, 0.7),
+  );
+  const source = piecesSource(bare);
+  const read = await readGcode(source, {}, partOf(checkpoint, 0.7, 0.78));
+  if (!read.ok) return fail('unreadable', undefined, read.fault.code);
+  const weaving = planWeave(read.value, plan, { pause: pauseOfPlan(plan), switchOff: false });
+  if (weaving.troubles.length > 0)
+    return { ok: false, fault: { code: 'bad-pause', troubles: weaving.troubles } };
+  const woven = changedSource(source, changesOf(weaving, false));
+  const { accelerationMmS2, cornerMmS } = printer;
+  const report = await readGcode(
+    woven,
+    { accelerationMmS2, cornerMmS },
+    partOf(checkpoint, 0.78, 0.9),
+  );
+  if (!report.ok) return fail('unreadable', undefined, report.fault.code);
+  const cornerless = await readGcode(
+    source,
+    { accelerationMmS2, cornerMmS: ENDLESS_CORNER },
+    partOf(checkpoint, 0.9, 0.98),
+  );
+  return succeed({
+    pieces: await allPieces(woven),
+    report: report.value,
+    findings: auditGcode(report.value, planOnBed(plan, place.value)),
+    plainS: read.value.seconds,
+    cornerlessS: cornerless.ok ? cornerless.value.seconds : report.value.seconds,
+    written,
+    figures: {
+      layerS: layerSecondsOf(report.value, layers),
+      strandMm: strandMm.map((mm) => mm / pieces.copies),
+    },
+    layers: sliced.map(({ lines, layer, samples, fineSamples, openSamples }) => ({
+      layer,
+      samples,
+      fineSamples,
+      openSamples,
+      lines: lines.length,
+    })),
+    turned: place.value.arrangement.turned,
+    noPurge: printer.purgeLine && place.value.purge === null,
+  });
+}
+
+/** Seconds of the layers of one run, with what fills the nozzle in the first of them; element n is layer n. */
+function layerSecondsOf(report: GcodeReport, layers: number): number[] {
+  const [first = []] = layersByObject(report);
+  const seconds = new Array<number>(layers + 1).fill(0);
+  for (const { layerOfObject, seconds: own } of first) seconds[layerOfObject] = own;
+  seconds[1] = (seconds[1] ?? 0) + report.primingS;
+  return seconds;
+}
+
+/** mm/s at which no corner slows anything down. */
+const ENDLESS_CORNER = 1e6;
+
+/** A plan for pieces that lie on the bed turned by a quarter. */
+function planOnBed(plan: PrintPlan, { arrangement }: BedPlace): PrintPlan {
+  if (!arrangement.turned) return plan;
+  const { widthMm, depthMm, centresMm } = plan;
+  return {
+    ...plan,
+    widthMm: depthMm,
+    depthMm: widthMm,
+    // To the right of the picture is to the back of the bed, and to its front is to the right.
+    centresMm: centresMm?.map(([right, back]) => [tidyMm(-back), right] as const),
+  };
+}
+
+async function allPieces(source: ByteSource): Promise<BytePieces> {
+  const out: BytePieces = [];
+  await eachChunk(source, (chunk) => {
+    out.push(chunk as Uint8Array<ArrayBuffer>);
+  });
+  if (bytesIn(out) !== source.size) throw new Error('bytes were lost');
+  return out;
+}
