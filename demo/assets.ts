@@ -4,6 +4,7 @@ import craterUrl from './art/crater-study.png?url';
 import badgeUrl from './art/dome-badge.png?url';
 import duskUrl from './art/dome-at-dusk.png?url';
 import lockerUrl from './art/locker-7.png?url';
+import stripUrl from './art/test-strip.png?url';
 import veilUrl from './art/veil-nebula.png?url';
 import cometThumb from './thumbs/comet-cut-out.webp?url';
 import skyThumb from './thumbs/comet-in-the-sky.webp?url';
@@ -11,6 +12,7 @@ import craterThumb from './thumbs/crater-study.webp?url';
 import badgeThumb from './thumbs/dome-badge.webp?url';
 import duskThumb from './thumbs/dome-at-dusk.webp?url';
 import lockerThumb from './thumbs/locker-7.webp?url';
+import stripThumb from './thumbs/test-strip.webp?url';
 import veilThumb from './thumbs/veil-nebula.webp?url';
 
 /** Where the demo pictures and their thumbnails are served. */
@@ -23,5 +25,6 @@ export const DEMO_ASSETS: Readonly<
   'dome-badge': { url: badgeUrl, thumb: badgeThumb },
   'dome-at-dusk': { url: duskUrl, thumb: duskThumb },
   'locker-7': { url: lockerUrl, thumb: lockerThumb },
+  'test-strip': { url: stripUrl, thumb: stripThumb },
   'veil-nebula': { url: veilUrl, thumb: veilThumb },
 };

@@ -10,6 +10,8 @@ export interface DemoProject {
   readonly about: string;
   readonly recipe: StackRecipe;
   readonly rule: Omit<ToneRule, 'kind'>;
+  /** How wide the piece is, mm, where it is not as wide as a new one. */
+  readonly widthMm?: number;
 }
 
 /** Projects with a stack that was chosen for the picture. */
@@ -52,6 +54,19 @@ export const DEMO_PROJECTS: readonly DemoProject[] = [
       ['chalk', 6],
     ],
     rule: { blackPoint: 9, whitePoint: 89, midpoint: 47, reversed: false },
+  },
+  {
+    name: 'Test strip',
+    file: 'test-strip',
+    about: 'Four bands in about 20 minutes: try a printer’s profile',
+    recipe: [
+      ['soot', 3],
+      ['slate', 4],
+      ['fog', 5],
+      ['chalk', 4],
+    ],
+    rule: { blackPoint: 0, whitePoint: 100, midpoint: 50, reversed: false },
+    widthMm: 60,
   },
 ];
 

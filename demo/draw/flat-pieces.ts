@@ -245,3 +245,16 @@ export function lockerSeven(): Shader {
     return [colour[0], colour[1], colour[2], clamp01(0.5 - outline)];
   };
 }
+
+export const STRIP_WIDTH = 480;
+export const STRIP_HEIGHT = 160;
+/** Greys of the strip's four fields: L* 0, 33, 67 and 100. */
+const STRIP_GREYS = [0, 78 / 255, 163 / 255, 1] as const;
+
+/** A bar in four steps from dark to light: each field ends in a band of its own. */
+export function testStrip(): Shader {
+  return (x) => {
+    const grey = STRIP_GREYS[Math.min(3, Math.floor((4 * x) / STRIP_WIDTH))] ?? 1;
+    return [grey, grey, grey, 1];
+  };
+}

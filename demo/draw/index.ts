@@ -12,7 +12,7 @@ export interface DemoArtwork {
   readonly shader: () => Shader;
 }
 
-/** All seven pictures. */
+/** All pictures. */
 export const DEMO_ARTWORKS: readonly DemoArtwork[] = [
   { file: 'dome-at-dusk', width: dome.WIDTH, height: dome.HEIGHT, shader: dome.domeAtDusk },
   { file: 'veil-nebula', width: veil.WIDTH, height: veil.HEIGHT, shader: veil.veilNebula },
@@ -35,5 +35,11 @@ export const DEMO_ARTWORKS: readonly DemoArtwork[] = [
     width: flat.LOCKER_WIDTH,
     height: flat.LOCKER_HEIGHT,
     shader: flat.lockerSeven,
+  },
+  {
+    file: 'test-strip',
+    width: flat.STRIP_WIDTH,
+    height: flat.STRIP_HEIGHT,
+    shader: flat.testStrip,
   },
 ];

@@ -15,6 +15,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 7)) present = fromVersion7(present);
   if (isVersion(present, 8)) present = fromVersion8(present);
   if (isVersion(present, 9)) present = fromVersion9(present);
+  if (isVersion(present, 10)) present = fromVersion10(present);
   return documentSchema.parse(present);
 }
 
@@ -162,6 +163,35 @@ function fromVersion9(data: object): object {
       ...heights,
       details: false,
       zones: { list: [], shared: 3, lean: 15, softMm: 0, order: 'found' },
+    },
+  };
+}
+
+/** Version 10 left the slicing to others: its printers said nothing of heat, acceleration, start and end. */
+function fromVersion10(data: object): object {
+  const { print } = data as { print?: { printer?: object } };
+  const start = 'G21 ; millimetres|G90 ; places are absolute|M83 ; filament is relative';
+  const heat = 'M140 S{bed}|M104 S{nozzle}|M190 S{bed}|M109 S{nozzle}|G28 ; home';
+  return {
+    ...data,
+    schema: 11,
+    print: {
+      ...print,
+      ironing: null,
+      printer: {
+        ...print?.printer,
+        accelerationMmS2: 1500,
+        cornerMmS: 8,
+        retractMm: 1,
+        retractMmS: 30,
+        liftMm: 0,
+        nozzleC: 210,
+        bedC: 60,
+        fanPercent: 100,
+        purgeLine: true,
+        startText: `${start}|${heat}`.replaceAll('|', '\n'),
+        endText: 'M104 S0|M140 S0|M107|M84 ; motors off'.replaceAll('|', '\n'),
+      },
     },
   };
 }

@@ -158,6 +158,7 @@ export function newProject(
       startsAt: null,
       slicedMinutes: null,
       slicedGrams: null,
+      ironing: null,
       spliceMarginMm: 300,
     },
   };

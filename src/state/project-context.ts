@@ -6,6 +6,7 @@ import type { ArtworkWorker, ExportWorker } from '../workers/start-worker.ts';
 import { extentMm, pieceSizeOf, samplesOf } from './document-facts.ts';
 import type { DocumentActions, DocumentState, DocumentStore } from './document-store.ts';
 import type { LivePrint, LiveState } from './live-print.ts';
+import type { OwnSlicer } from './own-slicer.ts';
 import type { NamedVersion, VersionStore } from './versions.ts';
 import type { ViewState, ViewStore } from './view-store.ts';
 
@@ -21,6 +22,8 @@ export interface OpenProject {
   readonly worker: ArtworkWorker;
   /** For what takes long on the finished relief. */
   readonly exporter: ExportWorker;
+  /** G-code of our own, made by it. */
+  readonly slicer: OwnSlicer;
   readonly rack: readonly Filament[];
   readonly printers: readonly Printer[];
   /** The artwork's file, byte for byte. */

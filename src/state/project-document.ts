@@ -6,7 +6,7 @@ import { printSchema } from './slices/print.ts';
 import { stackSchema } from './slices/stack.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
-export const SCHEMA_VERSION = 10;
+export const SCHEMA_VERSION = 11;
 
 /** Longest name of a project. */
 export const LONGEST_NAME = 200;

@@ -1,7 +1,13 @@
 import type { ExportRequest } from '#core/plan/export-request.ts';
+import type { OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
-import { makeSwapSheet, type SheetSource, type SwapSheet } from '#core/schedule/swap-sheet.ts';
+import {
+  makeSwapSheet,
+  type SheetSource,
+  type SliceFigures,
+  type SwapSheet,
+} from '#core/schedule/swap-sheet.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { PrintedExtent } from '../workers/artwork/jobs.ts';
 import {
@@ -44,6 +50,14 @@ export function exportRequest(document: ProjectDocument): ExportRequest {
   };
 }
 
+/** What of a document G-code of our own is made with, besides its relief. */
+export function printingOf(
+  document: ProjectDocument,
+): Pick<OwnPrint, 'printer' | 'pieces' | 'ironing'> {
+  const { pieces, ironing } = document.print;
+  return { printer: paceOf(document), pieces, ironing };
+}
+
 /** The samples of the finished relief, counted; see `countHeights` and `countEdges`. */
 export interface ReliefCounts {
   readonly counts: Uint32Array;
@@ -57,11 +71,13 @@ export interface ReliefCounts {
 /**
  * The swap sheet of a document.
  * @param rack tells what is on hand and left today; without it the project's own copies do
+ * @param slice what G-code of our own takes, where it was made
  */
 export function sheetOfDocument(
   document: ProjectDocument,
   { counts, edges, extent, middles }: ReliefCounts,
   rack: readonly Filament[] = [],
+  slice: SliceFigures | null = null,
 ): SwapSheet {
   const samples = samplesOf(document);
   const { slicedMinutes, slicedGrams } = document.print;
@@ -85,6 +101,7 @@ export function sheetOfDocument(
     pieces: document.print.pieces,
     slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,
     slicedG: slicedGrams,
+    slice,
   });
 }
 

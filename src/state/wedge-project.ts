@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { stampOf } from '#core/base/stamp.ts';
 import { transmissionIn } from '#core/optics/filament-optics.ts';
 import { countEdges, countHeights, middlesOf } from '#core/heights/height-map.ts';
+import { USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';
 import { makeSwapSheet, type SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { opticsOf, type Filament } from '#core/stack/filament.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM, USUAL_GRID } from '#core/stack/layer-grid.ts';
@@ -105,6 +106,7 @@ export interface WedgePrint {
 export function wedgePrint(
   plan: WedgePlan,
   { tested, black, white }: Readonly<Record<'tested' | 'black' | 'white', Filament>>,
+  printer: Printer = USUAL_PRINTER,
 ): WedgePrint {
   const stack = wedgeStack(plan, { white: white.id, tested: tested.id, black: black.id });
   const filaments = Object.fromEntries([white, tested, black].map((f) => [f.id, f]));
@@ -125,6 +127,7 @@ export function wedgePrint(
     edges: countEdges(heights),
     middles: middlesOf(heights),
     sampleMm: WEDGE_SAMPLE_MM,
+    printer,
     widthMm: plan.widthMm,
     heightMm: plan.heightMm,
   });

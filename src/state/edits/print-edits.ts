@@ -1,4 +1,6 @@
 import { clamp } from '#core/base/numbers.ts';
+import { MAX_LAYERS } from '#core/base/raster.ts';
+import { IRONING_LIMITS, type Ironing } from '#core/slicing/ironing.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import { MOST_COPIES, WIDEST_SPACING_MM, type Pieces } from '#core/schedule/pieces.ts';
 import { bedOpening } from '../printers.ts';
@@ -36,6 +38,19 @@ export function setSliced(which: 'slicedMinutes' | 'slicedGrams', value: number 
   return alter(which, ({ print: sheet }) => {
     if (value === null) sheet[which] = null;
     else if (value > 0) sheet[which] = Math.min(GREATEST_FIGURE, value);
+  });
+}
+
+/** How tops are smoothed in G-code of our own; null leaves them as they are. Values beyond their limits are brought into them. */
+export function setIroning(ironing: Ironing | null): Edit {
+  return alter('ironing', (draft) => {
+    const kept = ({ bands, spacingMm, flow, speedMmS }: Ironing): Ironing => ({
+      bands: [...new Set(bands.map((band) => whole(band, 0, MAX_LAYERS)))].slice(0, MAX_LAYERS),
+      spacingMm: clamp(spacingMm, ...IRONING_LIMITS.spacingMm),
+      flow: clamp(flow, ...IRONING_LIMITS.flow),
+      speedMmS: clamp(speedMmS, ...IRONING_LIMITS.speedMmS),
+    });
+    draft.print.ironing = ironing && { ...kept(ironing), bands: [...kept(ironing).bands] };
   });
 }
 

@@ -1,5 +1,7 @@
 import { z } from 'zod';
+import { MAX_LAYERS } from '#core/base/raster.ts';
 import { printerSchema } from '#core/formats/rack/printer-json.ts';
+import { IRONING_LIMITS } from '#core/slicing/ironing.ts';
 import { MOST_COPIES, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';
 
 /** Greatest figure that the sheet can be told: minutes, grams, mm of strand. */
@@ -28,4 +30,14 @@ export const printSchema = z.object({
   slicedGrams: z.number().gt(0).max(GREATEST_FIGURE).nullable(),
   /** Strand put by in the splice plan. */
   spliceMarginMm: z.number().min(0).max(GREATEST_FIGURE),
+  /** How tops are smoothed in G-code of our own; null where they are left as they are. */
+  ironing: z
+    .object({
+      /** Bands, counted from 0; those that the stack has no more are passed by. */
+      bands: z.array(z.int().min(0).max(MAX_LAYERS)).max(MAX_LAYERS),
+      spacingMm: z.number().min(IRONING_LIMITS.spacingMm[0]).max(IRONING_LIMITS.spacingMm[1]),
+      flow: z.number().min(IRONING_LIMITS.flow[0]).max(IRONING_LIMITS.flow[1]),
+      speedMmS: z.number().min(IRONING_LIMITS.speedMmS[0]).max(IRONING_LIMITS.speedMmS[1]),
+    })
+    .nullable(),
 });

@@ -32,6 +32,24 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
       return measureWhole(plan.relief(request, checkpoint).heights);
     },
 
+    gcode: async ({ request, ...print }, checkpoint) => {
+      if (!plan) throw new Error('no artwork is open');
+      await plan.prepare(request);
+      const { heights } = plan.relief(request, partOf(checkpoint, 0, 0.1));
+      // What slices comes with the first slice.
+      const { makeOwnGcode } = await import('#core/slicing/own-gcode.ts');
+      const made = await makeOwnGcode(
+        { ...print, heights, sampleMm: request.sampleMm },
+        partOf(checkpoint, 0.1, 1),
+      );
+      return made.ok
+        ? handOver(
+            made,
+            made.value.pieces.map(({ buffer }) => buffer),
+          )
+        : made;
+    },
+
     files: async ({ formats, zip, ...wanted }, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       const { request, crop, ...rest } = wanted;

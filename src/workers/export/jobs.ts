@@ -1,6 +1,7 @@
 import type { Result } from '#core/base/result.ts';
 import type { ExportFile, ExportFormat } from '#core/formats/mesh/export-files.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
+import type { OwnGcode, OwnGcodeFault, OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { PictureFault } from '../../platform/check-picture.ts';
 import type { ArtworkJobs, OpenInput } from '../artwork/jobs.ts';
 
@@ -23,5 +24,11 @@ export type ExportJobs = {
       readonly zip: Readonly<Record<string, Uint8Array>> | null;
     };
     output: { readonly files: readonly ExportFile[] };
+  };
+  /** The finished relief as G-code of our own, with its swaps. */
+  gcode: {
+    input: Pick<ExportRequest, 'request' | 'stack' | 'filaments' | 'title' | 'smoothMm'> &
+      Pick<OwnPrint, 'printer' | 'pieces' | 'ironing' | 'plan'>;
+    output: Result<OwnGcode, OwnGcodeFault>;
   };
 };

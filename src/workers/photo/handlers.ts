@@ -2,6 +2,7 @@ import { partOf } from '#core/base/checkpoint.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { relief3mf, reliefStl } from '#core/formats/mesh/relief-files.ts';
 import { fitWedge } from '#core/optics/fit-wedge.ts';
+import { ONE_PIECE } from '#core/schedule/pieces.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { readWedgePhoto } from '#core/wedge/read-photo.ts';
 import { isUprightQuad, perspectiveOf, straighten } from '#core/wedge/straighten.ts';
@@ -43,6 +44,22 @@ export function photoHandlers(decode: Decode): Handlers<PhotoJobs> {
     },
 
     refit: ({ reading }) => fitWedge(reading),
+
+    wedgeGcode: async ({ plan, swaps, ...print }, checkpoint) => {
+      // What slices comes with the first slice.
+      const { makeOwnGcode } = await import('#core/slicing/own-gcode.ts');
+      return makeOwnGcode(
+        {
+          ...print,
+          heights: partDiagonals(wedgeHeights(plan)).heights,
+          sampleMm: WEDGE_SAMPLE_MM,
+          pieces: ONE_PIECE,
+          ironing: null,
+          plan: swaps,
+        },
+        checkpoint,
+      );
+    },
 
     wedgeFile: ({ format, plan, stack, filaments, title, stamp }, checkpoint) => {
       const source = {

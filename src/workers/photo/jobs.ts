@@ -5,6 +5,8 @@ import type { WedgeFit, WedgeFitFault } from '#core/optics/fit-wedge.ts';
 import type { PhotoReading } from '#core/optics/wedge-reading.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { PrintPlan } from '#core/gcode/print-plan.ts';
+import type { OwnGcode, OwnGcodeFault, OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { PhotoFault, ReadPhoto } from '#core/wedge/read-photo.ts';
 import type { Quad } from '#core/wedge/straighten.ts';
 import type { WedgePlan } from '#core/wedge/wedge-plan.ts';
@@ -55,5 +57,13 @@ export type PhotoJobs = {
       readonly stamp: string;
     };
     output: { readonly pieces: BytePieces };
+  };
+  /** A wedge as G-code of our own, with its swaps. */
+  wedgeGcode: {
+    input: Pick<OwnPrint, 'printer' | 'stack' | 'filaments' | 'title'> & {
+      readonly plan: WedgePlan;
+      readonly swaps: PrintPlan;
+    };
+    output: Result<OwnGcode, OwnGcodeFault>;
   };
 };

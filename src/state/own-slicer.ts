@@ -1,0 +1,122 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { printPlanOf } from '#core/formats/sheet/swaps-json.ts';
+import type { PrintPlan } from '#core/gcode/print-plan.ts';
+import type { OwnGcode, OwnGcodeFault } from '#core/slicing/own-gcode.ts';
+import type { ExportWorker } from '../workers/start-worker.ts';
+import { heightRequest, smoothMmOfDocument, stackOf } from './document-facts.ts';
+import type { ProjectDocument } from './project-document.ts';
+import { printingOf, sheetOfDocument } from './project-export.ts';
+
+/** G-code of our own, and what it was made of. */
+export interface OwnSlice {
+  /** See `sliceKey`. */
+  readonly of: string;
+  readonly made: OwnGcode;
+  readonly plan: PrintPlan;
+  readonly bytes: Blob;
+}
+
+export interface OwnSlicerState {
+  /** Share that is done; null while nothing is made. */
+  readonly making: number | null;
+  /** What was tried last, and why nothing came of it. */
+  readonly failed: { readonly of: string; readonly why: OwnGcodeFault | Error } | null;
+  readonly slice: OwnSlice | null;
+}
+
+/** All of a document that decides the G-code made of it. */
+export function sliceKey(document: ProjectDocument): string {
+  return JSON.stringify([
+    heightRequest(document),
+    stackOf(document),
+    document.stack.filaments,
+    smoothMmOfDocument(document) ?? null,
+    printingOf(document),
+    document.name,
+  ]);
+}
+
+/** Makes G-code of an open project and keeps the last one: the sheet takes its times and grams from it. */
+export class OwnSlicer {
+  readonly store: StoreApi<OwnSlicerState> = createStore<OwnSlicerState>(() => ({
+    making: null,
+    failed: null,
+    slice: null,
+  }));
+  readonly #exporter: ExportWorker;
+  #abort: AbortController | null = null;
+  #of: string | null = null;
+
+  constructor(exporter: ExportWorker) {
+    this.#exporter = exporter;
+  }
+
+  /** Makes it, unless it is there or on its way. What was on its way of another state is given up. */
+  async make(document: ProjectDocument): Promise<void> {
+    const of = sliceKey(document);
+    const { store } = this;
+    if (this.#of === of || store.getState().slice?.of === of) return;
+    this.cancel();
+    const abort = new AbortController();
+    this.#abort = abort;
+    this.#of = of;
+    const { signal } = abort;
+    const tell = (making: number): void => {
+      if (this.#abort === abort) store.setState({ making });
+    };
+    store.setState({ making: 0, failed: null });
+    try {
+      const request = heightRequest(document);
+      const counted = await this.#exporter.run('counts', request, {
+        signal,
+        onProgress: (done) => {
+          tell(0.1 * done);
+        },
+      });
+      const plan = printPlanOf(sheetOfDocument(document, counted));
+      const made = await this.#exporter.run(
+        'gcode',
+        {
+          request,
+          stack: stackOf(document),
+          filaments: document.stack.filaments,
+          title: document.name,
+          smoothMm: smoothMmOfDocument(document),
+          ...printingOf(document),
+          plan,
+        },
+        {
+          signal,
+          onProgress: (done) => {
+            tell(0.1 + 0.9 * done);
+          },
+        },
+      );
+      if (made.ok)
+        store.setState({
+          slice: { of, made: made.value, plan, bytes: new Blob(made.value.pieces) },
+        });
+      else store.setState({ failed: { of, why: made.fault } });
+    } catch (error) {
+      if (!(error instanceof Cancelled))
+        store.setState({
+          failed: { of, why: error instanceof Error ? error : new Error(String(error)) },
+        });
+    } finally {
+      if (this.#abort === abort) {
+        this.#abort = null;
+        this.#of = null;
+        store.setState({ making: null });
+      }
+    }
+  }
+
+  /** Gives up what is on its way. */
+  cancel(): void {
+    this.#abort?.abort();
+    this.#abort = null;
+    this.#of = null;
+    this.store.setState({ making: null });
+  }
+}
