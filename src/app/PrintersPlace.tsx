@@ -1,13 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { readPrinterJson, writePrinterJson } from '#core/formats/rack/printer-json.ts';
-import { writePauseTest } from '#core/printer/pause-test.ts';
 import { USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';
 import { PrintersPage } from '../features/printers/PrintersPage.tsx';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
+import { describeOwnGcodeFault, describePrinterJsonFault } from '../platform/slicing-words.ts';
 import type { Library } from '../state/library.ts';
 import { addPrinters, missingShipped } from '../state/printers.ts';
-import { describePrinterJsonFault } from './words.ts';
 
 /** Largest file of printers that is read. */
 const MOST_BYTES = 2e6;
@@ -47,6 +46,21 @@ export function PrintersPlace({ library }: { readonly library: Library }) {
     keep(next);
     setChosenId(next[printers.length]?.id ?? chosenId);
   };
+  const pauseTest = async (printer: Printer): Promise<void> => {
+    // What slices is loaded when it is asked for.
+    const { makePauseTest } = await import('#core/slicing/pause-test.ts');
+    const made = await makePauseTest(printer);
+    if (made.ok)
+      downloadFile(
+        `pause-test-${fileStem(printer.pause.command)}.gcode`,
+        new Blob(made.value.pieces),
+        'text/plain',
+      );
+    else
+      toast.error(
+        `There is no test tile for ${printer.name}. ${describeOwnGcodeFault(made.fault)}`,
+      );
+  };
   return (
     <PrintersPage
       printers={printers}
@@ -81,11 +95,7 @@ export function PrintersPlace({ library }: { readonly library: Library }) {
         add(missingShipped(printers));
       }}
       onPauseTest={(printer) => {
-        downloadFile(
-          `pause-test-${fileStem(printer.pause.command)}.gcode`,
-          writePauseTest(printer),
-          'text/plain',
-        );
+        void pauseTest(printer);
       }}
       onExport={() => {
         downloadFile('printers.json', writePrinterJson(printers), 'application/json');

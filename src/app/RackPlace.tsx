@@ -4,6 +4,7 @@ import { useStore } from 'zustand';
 import { writeRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { writeRackJson } from '#core/formats/rack/rack-json.ts';
 import { writeWedgeCsv } from '#core/formats/rack/wedge-csv.ts';
+import type { Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { DEMO_WEDGE } from '../../demo/wedge/index.ts';
 import { RackPage } from '../features/rack/RackPage.tsx';
@@ -169,9 +170,14 @@ function WedgePlace({ library, filament, filaments, worker, onSave }: WedgePlace
     // What was kept counts, and it is read once: a filament measured meanwhile must not change its wedge's plan.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [library, key]);
-  if (!settings) return null;
+  const [printers, setPrinters] = useState<readonly Printer[] | null>(null);
+  useEffect(() => {
+    void library.getPrinters().then(setPrinters);
+  }, [library]);
+  if (!settings || !printers) return null;
   return (
     <WedgePage
+      printers={printers}
       filament={filament}
       filaments={filaments}
       grounds={grounds}

@@ -1,4 +1,4 @@
-import { lazy, memo, useMemo, type ComponentType } from 'react';
+import { lazy, memo, useMemo, useState, type ComponentType } from 'react';
 import type { Notice } from '#core/heights/notices.ts';
 import type { OverPicture } from '../features/stage/Stage.tsx';
 import { RULES } from '../features/stack/RulePanel.tsx';
@@ -8,6 +8,7 @@ import { chooseHeightRule } from '../state/edits/height-edits.ts';
 import type { Library } from '../state/library.ts';
 import { useProject, type OpenProject } from '../state/project-context.ts';
 import { STOPS, type Stop } from '../state/view-store.ts';
+import { startGcodeWorker } from '../workers/start-worker.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { skipTo, type SkipTarget } from '../ui/SkipLinks.tsx';
 import { gcodePath, goTo, pathOf, PRINTERS_PATH } from './route.ts';
@@ -78,12 +79,38 @@ const loadSheet = async () => ({
 });
 const ReliefPanel = lazy(loadRelief);
 const SheetPage = lazy(loadSheet);
+const OwnGcodePage = lazy(async () => ({
+  default: (await import('../features/gcode/own/OwnGcodePage.tsx')).OwnGcodePage,
+}));
+
+/** In the address, so that a page that is loaded again comes back to it. */
+const OWN_GCODE = '#gcode';
 
 function SheetStop({ library }: StopProps) {
   const { id } = useProject();
   const watches = useMemo(() => watchKeeper(library, id), [library, id]);
+  const [slicing, setSlicing] = useState(window.location.hash === OWN_GCODE);
+  const slice = (on: boolean): void => {
+    setSlicing(on);
+    window.history.replaceState(null, '', on ? OWN_GCODE : window.location.pathname);
+  };
+  if (slicing)
+    return (
+      <OwnGcodePage
+        startReader={startGcodeWorker}
+        onPrinters={() => {
+          goTo(PRINTERS_PATH);
+        }}
+        onBack={() => {
+          slice(false);
+        }}
+      />
+    );
   return (
     <SheetPage
+      onGcode={() => {
+        slice(true);
+      }}
       watches={watches}
       onPrinters={() => {
         goTo(PRINTERS_PATH);

@@ -1,24 +1,5 @@
-import type { PrinterJsonFault } from '#core/formats/rack/printer-json.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import type { Notice } from '#core/heights/notices.ts';
-
-/** Why a file of printers was not taken in. */
-export function describePrinterJsonFault({
-  code,
-  where = '',
-  detail = '',
-}: PrinterJsonFault): string {
-  switch (code) {
-    case 'not-json':
-      return `This is not JSON (${detail}). Choose a file that was exported here.`;
-    case 'not-printers':
-      return 'There is no list of printers in this file. Choose a file that was exported here.';
-    case 'too-many':
-      return `${detail} printers are too many for one file: at most 200.`;
-    case 'bad-printer':
-      return `${where} is not right (${detail}). Mend it in the file; nothing was taken in.`;
-  }
-}
 
 function percent(share: number): string {
   return `${Math.round(share * 100)} %`;

@@ -3,6 +3,8 @@ import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { readStackJson } from '#core/formats/project/stack-json.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import { readPrinterJson } from '#core/formats/rack/printer-json.ts';
+import type { Printer } from '#core/printer/printer.ts';
 import { decodeText, describeTextFault } from '../platform/decode-text.ts';
 import { BadInput } from '../platform/bad-input.ts';
 import {
@@ -10,6 +12,7 @@ import {
   describeRackFault,
   describeStackFault,
 } from '../platform/fault-words.ts';
+import { describePrinterJsonFault } from '../platform/slicing-words.ts';
 import { readProjectFile, type PackedProject } from '../state/project-file.ts';
 
 /** Reads a file, or says why it cannot be read. */
@@ -45,6 +48,18 @@ export async function readStackAndRack(
   const stack = readStackJson(await readText(stackPath), filaments);
   if (!stack.ok) throw new BadInput(`${stackPath}: ${describeStackFault(stack.fault)}`);
   return { stack: stack.value, filaments };
+}
+
+/** Reads one printer: a file of printers that holds just one, or the printer itself. */
+export async function readPrinter(path: string): Promise<Printer> {
+  const text = await readText(path);
+  const bare = /^\s*\{/.test(text) && !/"printers"\s*:/.test(text);
+  const read = readPrinterJson(bare ? `[${text}]` : text);
+  if (!read.ok) throw new BadInput(`${path}: ${describePrinterJsonFault(read.fault)}`);
+  const [printer, ...more] = read.value;
+  if (!printer || more.length > 0)
+    throw new BadInput(`${path} holds ${read.value.length} printers. Give a file with one.`);
+  return printer;
 }
 
 /** Reads a project file of any schema so far. */

@@ -19,10 +19,11 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   relief  --image F --rack R.csv --stack S.json --out DIR
           [--width-mm 100] [--sample-mm 0.2] [--rule tone|closest|zones|flat] [--least-layers 3]
           [--calm 0] [--nozzle-mm 0.4] [--smooth] [--all-formats] [--base 3x0.24]
+          [--gcode [--printer P.json]]
           [--lean 0] [--zones 3|Z.json] [--edits E.json]
           [--border-mm W [--border-layers N]] [--corner-mm R] [--holes X,Y,DIAMETER[;...]]
           [--plate rectangle|rounded|circle|own [--plate-margin-mm 3] [--plate-layers N]]
-  relief  PROJECT.strata --out DIR [--all-formats]
+  relief  PROJECT.strata --out DIR [--all-formats] [--gcode [--printer P.json]]
   find    --image F --rack R.csv --out S.json [--max-swaps 4] [--max-layers 30]
           [--rule closest|tone|zones] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
           [--lean 0] [--zones 3|Z.json] [--care 1] [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]

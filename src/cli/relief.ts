@@ -13,9 +13,11 @@ import {
 } from '#core/heights/zones.ts';
 import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
 import { ReliefPlan, type SampledArtwork } from '#core/plan/relief-plan.ts';
+import { USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import { planSamples } from '#core/relief/sampling.ts';
 import { padOfShape } from '#core/relief/shape.ts';
+import { ONE_PIECE } from '#core/schedule/pieces.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { makeSwapSheet } from '#core/schedule/swap-sheet.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
@@ -26,9 +28,9 @@ import { describePictureFault } from '../platform/fault-words.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
 import { readZonesOption, zonesOf, type ZonesOption } from '../platform/node/zones-option.ts';
 import { samplesOf } from '../state/document-facts.ts';
-import { exportRequest, sheetOfDocument } from '../state/project-export.ts';
+import { exportRequest, printingOf, sheetOfDocument } from '../state/project-export.ts';
 import { readEdits } from './edits.ts';
-import { readInput, readProject, readStackAndRack, textOrFile } from './input.ts';
+import { readInput, readPrinter, readProject, readStackAndRack, textOrFile } from './input.ts';
 import { gridWithBase, PIECE_OPTIONS, shapeOf } from './piece-options.ts';
 import { checkSamples, sampleOptions } from './samples.ts';
 import { writeRelief, type ReliefJob } from './write-relief.ts';
@@ -55,6 +57,8 @@ const PICTURE_OPTIONS = {
 const OPTIONS = {
   ...PICTURE_OPTIONS,
   'all-formats': { type: 'boolean' },
+  gcode: { type: 'boolean' },
+  printer: { type: 'string' },
   out: { type: 'string' },
 } as const;
 
@@ -116,7 +120,7 @@ function zonesRuleOf(
 }
 
 /** A relief from a picture, a rack, a stack and options. */
-async function jobOfPicture(values: Values): Promise<ReliefJob> {
+async function jobOfPicture(values: Values, own: Printer | undefined): Promise<ReliefJob> {
   const imagePath = required(values.image, 'image');
   const kind = RULES.find((known) => known === (values.rule ?? 'tone'));
   if (!kind)
@@ -173,6 +177,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
     stack,
     filaments,
   });
+  const printer = own ?? USUAL_PRINTER;
   const title = imagePath.split(/[\\/]/).at(-1) ?? imagePath;
   return {
     plan,
@@ -191,6 +196,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
     stamp,
     smoothMm,
     crop: false,
+    printing: { printer, pieces: ONE_PIECE, ironing: null },
     sheetOf: ({ counts, edges, extent, middles }) =>
       makeSwapSheet({
         title,
@@ -202,6 +208,7 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
         extent,
         middles,
         sampleMm,
+        printer,
         widthMm: samples.widthMm,
         heightMm: samples.heightMm,
       }),
@@ -209,11 +216,18 @@ async function jobOfPicture(values: Values): Promise<ReliefJob> {
 }
 
 /** The relief of a project file, as the app makes it: the same shape, sheet and stamp. */
-async function jobOfProject(path: string, values: Values): Promise<ReliefJob> {
+async function jobOfProject(
+  path: string,
+  values: Values,
+  own: Printer | undefined,
+): Promise<ReliefJob> {
   const given = Object.keys(PICTURE_OPTIONS).find((name) => name in values);
   if (given !== undefined)
     throw new BadInput(`--${given} is said by the project itself. Leave it out.`);
-  const { document, artwork } = await readProject(path);
+  const { document: read, artwork } = await readProject(path);
+  const document = own
+    ? { ...read, print: { ...read.print, printer: own, lineMm: own.lineMm } }
+    : read;
   checkSamples(samplesOf(document));
   const picture = await decodePicture(artwork);
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);
@@ -223,6 +237,7 @@ async function jobOfProject(path: string, values: Values): Promise<ReliefJob> {
   return {
     ...wanted,
     plan,
+    printing: printingOf(document),
     sheetOf: (counted) => sheetOfDocument(document, counted),
   };
 }
@@ -234,7 +249,13 @@ export async function runRelief(args: string[]): Promise<object> {
   if (more.length > 0)
     throw new BadInput(`"${more[0] ?? ''}" is one file too many. Give one project.`);
   const out = required(values.out, 'out');
+  const own = values.printer === undefined ? undefined : await readPrinter(values.printer);
   const job =
-    project === undefined ? await jobOfPicture(values) : await jobOfProject(project, values);
-  return writeRelief(job, out, values['all-formats'] === true);
+    project === undefined
+      ? await jobOfPicture(values, own)
+      : await jobOfProject(project, values, own);
+  return writeRelief(job, out, {
+    allFormats: values['all-formats'] === true,
+    gcode: values.gcode === true,
+  });
 }

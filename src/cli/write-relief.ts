@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/mesh/export-files.ts';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
-import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
+import { printPlanOf, swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
 import {
   countEdges,
@@ -15,8 +15,12 @@ import {
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { ReliefPlan } from '#core/plan/relief-plan.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { makeOwnGcode, type OwnGcode, type OwnPrint } from '#core/slicing/own-gcode.ts';
+import type { PrintPlan } from '#core/gcode/print-plan.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { BadInput } from '../platform/bad-input.ts';
+import { describeOwnGcodeFault } from '../platform/slicing-words.ts';
+import { describeFinding } from '../platform/gcode-words.ts';
 import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
 
 /** What is always written; `--all-formats` writes the others too. */
@@ -25,6 +29,8 @@ const USUAL_FORMATS: readonly ExportFormat[] = ['stl', '3mf', 'print', 'heights'
 /** A relief with all that its files and its sheet say. */
 export interface ReliefJob extends ExportRequest {
   readonly plan: ReliefPlan;
+  /** What G-code of our own is made with. */
+  readonly printing: Pick<OwnPrint, 'printer' | 'pieces' | 'ironing'>;
   /** The swap sheet of what was counted. */
   readonly sheetOf: (counted: CountedRelief) => SwapSheet;
 }
@@ -47,9 +53,9 @@ const sum = (values: readonly number[]): number => values.reduce((a, b) => a + b
  * @throws BadInput where nothing is printed, or the folder cannot be written
  */
 export async function writeRelief(
-  { plan, request, stack, filaments, title, stamp, smoothMm, crop, sheetOf }: ReliefJob,
+  { plan, request, stack, filaments, title, stamp, smoothMm, crop, printing, sheetOf }: ReliefJob,
   out: string,
-  allFormats: boolean,
+  { allFormats, gcode }: { readonly allFormats: boolean; readonly gcode: boolean },
 ): Promise<object> {
   const { heights: whole, raisedSamples } = plan.relief(request);
   const counts = countHeights(whole);
@@ -71,7 +77,21 @@ export async function writeRelief(
   const written = (allFormats ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
     exportFile(format, source, PNG_ENCODERS),
   );
+  const own = gcode
+    ? await makeOwnGcode({
+        ...printing,
+        heights: whole,
+        sampleMm,
+        smoothMm,
+        stack,
+        filaments,
+        title,
+        plan: printPlanOf(sheet),
+      })
+    : null;
+  if (own && !own.ok) throw new BadInput(`${title}: ${describeOwnGcodeFault(own.fault)}`);
   const files: Record<string, readonly Uint8Array[] | string> = {
+    ...(own ? { 'print.gcode': own.value.pieces } : {}),
     ...Object.fromEntries(written.map(({ suffix, pieces }) => [suffix, pieces])),
     'swaps.json': swapsJson(sheet),
     'swap-sheet.txt': swapSheetText(sheet),
@@ -107,5 +127,29 @@ export async function writeRelief(
     })),
     meanDeltaE: round(meanColourError(samples, whole, rampOfStack(stack, filaments)) ?? 0, 4),
     files: Object.keys(files),
+    ...(own ? { gcode: aboutOwn(own.value, printPlanOf(sheet)) } : {}),
+  };
+}
+
+/** What is told of a print of our own. */
+export function aboutOwn(own: OwnGcode, plan: PrintPlan): object {
+  const { report, written, layers } = own;
+  return {
+    layers: report.layers.length,
+    swaps: report.pauses.length,
+    seconds: round(report.seconds, 1),
+    plainSeconds: round(own.plainS, 1),
+    cornerlessSeconds: round(own.cornerlessS, 1),
+    filamentMm: round(written.strandMm, 5),
+    laidMm: round(written.laidMm, 1),
+    travelMm: round(written.travelMm, 1),
+    retracts: written.retracts,
+    fineSamples: sum(layers.map(({ fineSamples }) => fineSamples)),
+    openSamples: sum(layers.map(({ openSamples }) => openSamples)),
+    findings: own.findings.map((finding) => ({
+      code: finding.code,
+      severity: finding.severity,
+      text: describeFinding(finding, plan).text,
+    })),
   };
 }

@@ -4,6 +4,7 @@ import type { Library } from '../../state/library.ts';
 import { followDocument } from '../../state/live-print.ts';
 import { heightRequest, shownSamplesOf, stackOf } from '../../state/document-facts.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
+import { OwnSlicer } from '../../state/own-slicer.ts';
 import type { OpenProject } from '../../state/project-context.ts';
 import { planningFilaments } from '../../state/rack-store.ts';
 import { createVersionStore, type NamedVersion } from '../../state/versions.ts';
@@ -134,6 +135,7 @@ export function assembleProject(
   const documents = createDocumentStore(first, history, (reason) => {
     onTrouble(new Error(`this change cannot be made (${reason})`));
   });
+  const exporter = startExportWorker({ bytes, drawn });
   return {
     id,
     opening: crypto.randomUUID(),
@@ -142,7 +144,8 @@ export function assembleProject(
     live: followDocument(documents, opened, worker, onTrouble),
     views: createViewStore(),
     worker,
-    exporter: startExportWorker({ bytes, drawn }),
+    exporter,
+    slicer: new OwnSlicer(exporter),
     rack,
     printers,
     artworkBytes: bytes,
@@ -154,6 +157,7 @@ export function assembleProject(
 /** Ends everything that an open project keeps running, once it is saved and its last thumbnail is made. */
 export async function closeProject(project: OpenProject): Promise<void> {
   project.live.stop();
+  project.slicer.cancel();
   project.exporter.close();
   await Promise.allSettled(project.endings);
   await project.worker.retire();

@@ -2,9 +2,15 @@ import { DEMO_ASSETS } from '../../../demo/assets.ts';
 import { demoFilaments } from '../../../demo/filaments.ts';
 import { DEMO_VERSIONS, type DemoProject } from '../../../demo/projects.ts';
 import { newProject } from '../../state/new-project.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { loadArtwork } from './open-project.ts';
 import type { ProjectSession } from './project-session.ts';
 import { incoming } from './taken-in.ts';
+
+/** A demo of a size of its own. */
+function sized(document: ProjectDocument, { widthMm }: DemoProject): ProjectDocument {
+  return widthMm === undefined ? document : { ...document, piece: { ...document.piece, widthMm } };
+}
 
 /** Begins with one of the demo pictures; with the demo's own stack and rule where `demo` is given. */
 export async function takeDemo(
@@ -24,7 +30,10 @@ export async function takeDemo(
       const picture = { name: demo?.name ?? name, ...incoming(`${name}.png`, loaded.opened) };
       const document = demo
         ? // A demo comes with its own filaments, whatever the maker's rack holds.
-          newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments())
+          sized(
+            newProject(picture, rack, demo.recipe, { kind: 'tone', ...demo.rule }, demoFilaments()),
+            demo,
+          )
         : newProject(picture, rack);
       const version = DEMO_VERSIONS[file];
       const isFresh = demo === null;

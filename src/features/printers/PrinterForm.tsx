@@ -1,5 +1,6 @@
-import { useEffect } from 'react';
-import { Controller, useForm, type FieldErrors } from 'react-hook-form';
+import { useEffect, useState } from 'react';
+import { Controller, useForm, type FieldErrors, type UseFormRegisterReturn } from 'react-hook-form';
+import { checkPrintTexts } from '#core/gcode/text-check.ts';
 import {
   checkPauseText,
   LONGEST_PAUSE_TEXT,
@@ -8,12 +9,14 @@ import {
   PLACEHOLDERS,
   type PauseCommand,
 } from '#core/printer/pause.ts';
+import { LONGEST_PRINT_TEXT, PRINT_WORDS } from '#core/printer/print-texts.ts';
 import {
   checkPrinter,
   PRINTER_LIMITS,
   type Printer,
   type PrinterNumber,
 } from '#core/printer/printer.ts';
+import { describeTextTrouble } from '../../platform/slicing-words.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField, TextField } from '../../ui/Fields.tsx';
 import { describePrinterFault, FIELD_WORDS } from './printer-words.ts';
@@ -25,6 +28,9 @@ type FormValues = Record<PrinterNumber | 'name' | 'widthMm' | 'depthMm' | 'diame
   feeder: boolean;
   command: PauseCommand;
   text: string;
+  purgeLine: boolean;
+  startText: string;
+  endText: string;
 };
 
 const NUMBERS = Object.keys(PRINTER_LIMITS) as PrinterNumber[];
@@ -47,6 +53,9 @@ function valuesOf(printer: Printer): FormValues {
     feeder: printer.feeder,
     command: pause.command,
     text: pause.text,
+    purgeLine: printer.purgeLine,
+    startText: printer.startText,
+    endText: printer.endText,
   };
 }
 
@@ -66,16 +75,22 @@ function printerOf(id: string, values: FormValues): Printer {
           },
     feeder: values.feeder,
     pause: { command: values.command, text: values.command === 'custom' ? values.text : '' },
+    purgeLine: values.purgeLine,
+    startText: values.startText,
+    endText: values.endText,
   };
 }
 
 /** All that is wrong with what was typed, at its field. */
 function troublesOf(values: FormValues): FieldErrors<FormValues> {
   const errors: FieldErrors<FormValues> = {};
-  for (const fault of checkPrinter(printerOf('new', values))) {
+  const printer = printerOf('new', values);
+  for (const fault of checkPrinter(printer)) {
     const field = fault.field === 'pause' ? 'text' : fault.field;
     errors[field] ??= { type: fault.code, message: describePrinterFault(fault) };
   }
+  for (const trouble of checkPrintTexts(printer))
+    errors[trouble.field] ??= { type: trouble.what, message: describeTextTrouble(trouble) };
   if (values.command === 'custom') {
     const checked = checkPauseText(values.text);
     if (!checked.ok)
@@ -166,6 +181,34 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
       <fieldset className={styles.group}>
         <legend>Speeds</legend>
         {numbers('firstLayerMmS', 'solidMmS', 'outlineMmS', 'travelMmS')}
+        {numbers('accelerationMmS2', 'cornerMmS')}
+        <PaceNote printer={printerOf(printer.id, watch())} />
+      </fieldset>
+      <fieldset className={styles.group}>
+        <legend>Heat and strand</legend>
+        {numbers('nozzleC', 'bedC', 'fanPercent', 'retractMm', 'retractMmS', 'liftMm')}
+        <Controller
+          control={control}
+          name="purgeLine"
+          render={({ field }) => (
+            <SelectField
+              label="Before the piece"
+              value={field.value ? 'line' : 'none'}
+              testId="printer-purgeLine"
+              options={[
+                { value: 'line', text: 'a line fills the nozzle' },
+                { value: 'none', text: 'nothing' },
+              ]}
+              onChange={(value) => {
+                field.onChange(value === 'line');
+              }}
+            />
+          )}
+        />
+        <Note className={styles.hint}>
+          These count for filaments that say nothing of heat in the rack. Usual: PLA 190 to 230 and
+          50 to 65, PETG 220 to 250 and 70 to 85, ABS and ASA 235 to 260 and 90 to 110.
+        </Note>
       </fieldset>
       <fieldset className={styles.group}>
         <legend>Swaps</legend>
@@ -239,6 +282,29 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
           </div>
         ) : null}
       </fieldset>
+      <fieldset className={styles.group}>
+        <legend>Before and after a print</legend>
+        <div className={styles.texts}>
+          <TextArea
+            label="Start text"
+            trouble={errors.startText?.message}
+            registered={register('startText')}
+          />
+          <TextArea
+            label="End text"
+            trouble={errors.endText?.message}
+            registered={register('endText')}
+          />
+        </div>
+        <dl className={styles.words}>
+          {Object.entries(PRINT_WORDS).map(([word, meaning]) => (
+            <div key={word}>
+              <dt className="figures">{word}</dt>
+              <dd>{meaning}</dd>
+            </div>
+          ))}
+        </dl>
+      </fieldset>
       <div className={styles.actions}>
         <Button
           disabled={!isDirty}
@@ -253,5 +319,75 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** Lines that the printer runs, with what is wrong with them. */
+function TextArea({
+  label,
+  trouble,
+  registered,
+}: {
+  readonly label: string;
+  readonly trouble: string | undefined;
+  readonly registered: UseFormRegisterReturn;
+}) {
+  return (
+    <div>
+      <label className={styles.area}>
+        <span>{label}</span>
+        <textarea
+          rows={8}
+          maxLength={LONGEST_PRINT_TEXT}
+          spellCheck={false}
+          data-testid={`printer-${registered.name}`}
+          aria-invalid={trouble !== undefined}
+          {...registered}
+        />
+      </label>
+      {trouble ? (
+        <span className={styles.trouble} role="alert">
+          {trouble}
+        </span>
+      ) : null}
+    </div>
+  );
+}
+
+/** Typing settles for so long before the tile is sliced, ms. */
+const PACE_REST_MS = 350;
+
+/** What acceleration and corners cost, on the test tile. */
+function PaceNote({ printer }: { readonly printer: Printer }) {
+  const [times, setTimes] = useState<
+    readonly [plain: number, rounded: number, whole: number] | null
+  >(null);
+  const key = JSON.stringify(printer);
+  useEffect(() => {
+    let stale = false;
+    const timer = window.setTimeout(() => {
+      const tried = JSON.parse(key) as Printer;
+      // What slices is loaded when it is needed; the tile takes some hundredths of a second.
+      void import('#core/slicing/pause-test.ts').then(async ({ makePauseTest }) => {
+        const made = checkPrinter(tried).length === 0 ? await makePauseTest(tried) : null;
+        if (stale) return;
+        setTimes(
+          made?.ok ? [made.value.plainS, made.value.cornerlessS, made.value.report.seconds] : null,
+        );
+      });
+    }, PACE_REST_MS);
+    return () => {
+      stale = true;
+      window.clearTimeout(timer);
+    };
+  }, [key]);
+  if (!times) return null;
+  const [plain, cornerless, whole] = times;
+  return (
+    <Note className={styles.does} data-testid="printer-pace">
+      The test tile takes {Math.round(whole)} s: {Math.round(cornerless - plain)} s of it is getting
+      up to speed, {Math.round(whole - cornerless)} s is slowing down for corners. Short lines cost
+      more: a picture tells its own minutes when it is sliced.
+    </Note>
   );
 }

@@ -142,7 +142,9 @@ export function PrintersPage({
               <h3>Try the pause first</h3>
               <p>
                 A printer may ignore a pause or run through it. Print this tile of 20 x 20 mm and
-                four layers: it must stop when the second layer is finished, and wait.
+                four layers: it must stop when the second layer is finished, and wait. It begins and
+                ends with the texts above. The test strip on the shelf goes further: four bands in
+                about 20 minutes.
               </p>
               <Button
                 icon={<FileDown size={16} aria-hidden />}

@@ -11,6 +11,14 @@ export const FIELD_WORDS: Readonly<Record<PrinterNumber, { label: string; unit: 
   solidMmS: { label: 'Solid infill', unit: 'mm/s' },
   outlineMmS: { label: 'Outline', unit: 'mm/s' },
   travelMmS: { label: 'Travel', unit: 'mm/s' },
+  accelerationMmS2: { label: 'Acceleration', unit: 'mm/s²' },
+  cornerMmS: { label: 'Round a right angle', unit: 'mm/s' },
+  retractMm: { label: 'Drawn back', unit: 'mm' },
+  retractMmS: { label: 'Drawing back', unit: 'mm/s' },
+  liftMm: { label: 'Lift on the way, 0 none', unit: 'mm' },
+  nozzleC: { label: 'Nozzle', unit: '°C' },
+  bedC: { label: 'Bed', unit: '°C' },
+  fanPercent: { label: 'Fan from layer 2', unit: '%' },
   swapS: { label: 'One swap takes', unit: 's' },
   purgeToLightMm: { label: 'Purge, dark to light', unit: 'mm' },
   purgeToDarkMm: { label: 'Purge, light to dark', unit: 'mm' },
@@ -18,7 +26,7 @@ export const FIELD_WORDS: Readonly<Record<PrinterNumber, { label: string; unit: 
 };
 
 /** What is wrong with a field, and what may stand there. */
-export function describePrinterFault({ code, least, greatest }: PrinterFault): string {
+export function describePrinterFault({ code, least, greatest, word }: PrinterFault): string {
   const tidy = (value = 0): string => String(Number(value.toFixed(3)));
   switch (code) {
     case 'out-of-range':
@@ -35,5 +43,9 @@ export function describePrinterFault({ code, least, greatest }: PrinterFault): s
       return 'A name of 1 to 80 signs, please';
     case 'no-pause-text':
       return 'The lines that make it pause, please';
+    case 'long-text':
+      return `At most ${tidy(greatest)} signs`;
+    case 'unknown-word':
+      return `${word ?? ''} is not a word that is replaced. See the list below.`;
   }
 }

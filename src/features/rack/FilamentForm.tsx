@@ -12,6 +12,7 @@ import {
   type Filament,
   withoutMeasurement,
 } from '#core/stack/filament.ts';
+import { PRINTER_LIMITS } from '#core/printer/printer.ts';
 import { Button } from '../../ui/Button.tsx';
 import { ColourField } from '../../ui/ColourField.tsx';
 import { SelectField, TextField } from '../../ui/Fields.tsx';
@@ -39,6 +40,26 @@ const openNumberText = z
     'A number from 0 to 100000, or nothing',
   );
 
+/** Heat that may be left to the printer. */
+const openHeatText = ([least, greatest]: readonly [number, number]) =>
+  z
+    .string()
+    .refine(
+      (value) =>
+        value.trim() === '' ||
+        (Number(value.replace(',', '.')) >= least && Number(value.replace(',', '.')) <= greatest),
+      `A number from ${least} to ${greatest}, or nothing`,
+    );
+
+/** Usual heat by material, degrees Celsius: nozzle and bed. Common practice, no source. */
+const USUAL_HEAT: Readonly<Record<string, readonly [nozzle: string, bed: string]>> = {
+  PLA: ['190 to 230', '50 to 65'],
+  PETG: ['220 to 250', '70 to 85'],
+  ABS: ['235 to 260', '90 to 110'],
+  ASA: ['235 to 260', '90 to 110'],
+  TPU: ['210 to 235', '30 to 60'],
+};
+
 const formSchema = z.object({
   maker: text,
   name: text.refine((value) => value.trim() !== '', 'A name, please'),
@@ -51,6 +72,8 @@ const formSchema = z.object({
   diameterMm: numberText(0.5, 10, 'mm'),
   pricePerKg: openNumberText,
   leftG: openNumberText,
+  nozzleC: openHeatText(PRINTER_LIMITS.nozzleC),
+  bedC: openHeatText(PRINTER_LIMITS.bedC),
   onHand: z.boolean(),
   note: z.string().max(10_000, 'At most 10,000 signs'),
 });
@@ -70,6 +93,8 @@ function valuesOf(filament: Filament): FormValues {
     diameterMm: String(filament.diameterMm),
     pricePerKg: filament.pricePerKg === undefined ? '' : String(filament.pricePerKg),
     leftG: filament.leftG === undefined ? '' : String(filament.leftG),
+    nozzleC: filament.nozzleC === undefined ? '' : String(filament.nozzleC),
+    bedC: filament.bedC === undefined ? '' : String(filament.bedC),
     onHand: filament.onHand,
     note: filament.note,
   };
@@ -98,6 +123,8 @@ function withValues(filament: Filament, values: FormValues): Filament {
     diameterMm: numberOf(values.diameterMm),
     pricePerKg: values.pricePerKg.trim() === '' ? undefined : numberOf(values.pricePerKg),
     leftG: values.leftG.trim() === '' ? undefined : numberOf(values.leftG),
+    nozzleC: values.nozzleC.trim() === '' ? undefined : numberOf(values.nozzleC),
+    bedC: values.bedC.trim() === '' ? undefined : numberOf(values.bedC),
     onHand: values.onHand,
     note: values.note,
   };
@@ -122,6 +149,7 @@ export function FilamentForm({ filament, submitText, onSubmit, onCancel }: Filam
     reset(valuesOf(filament));
   }, [filament, reset]);
   const values = watch();
+  const usual = USUAL_HEAT[values.material.trim().toUpperCase()];
   const bases = [...new Set([...USUAL_BASES, formatBasis(filament.basis)])];
 
   return (
@@ -206,6 +234,20 @@ export function FilamentForm({ filament, submitText, onSubmit, onCancel }: Filam
         inputMode="decimal"
         trouble={errors.leftG?.message}
         {...register('leftG')}
+      />
+      <TextField
+        label="Nozzle, °C"
+        inputMode="decimal"
+        placeholder={usual?.[0] ?? 'as the printer'}
+        trouble={errors.nozzleC?.message}
+        {...register('nozzleC')}
+      />
+      <TextField
+        label="Bed, °C"
+        inputMode="decimal"
+        placeholder={usual?.[1] ?? 'as the printer'}
+        trouble={errors.bedC?.message}
+        {...register('bedC')}
       />
       <div className={styles.wide}>
         <TextField label="Note" trouble={errors.note?.message} {...register('note')} />

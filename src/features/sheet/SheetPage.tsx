@@ -15,13 +15,15 @@ interface SheetPageProps {
   readonly onPrinters: () => void;
   /** To the G-code desk, with this sheet. */
   readonly onDesk: () => void;
+  /** To G-code of our own. */
+  readonly onGcode: () => void;
 }
 
 /** In the address, so that a phone that reloads the page comes back to what it stood at. */
 const AT_PRINTER = '#at-printer';
 
 /** Stop 4: the paper that stands beside the printer, and the screen that does. */
-export function SheetPage({ watches, onBack, onPrinters, onDesk }: SheetPageProps) {
+export function SheetPage({ watches, onBack, onPrinters, onDesk, onGcode }: SheetPageProps) {
   const { sheet, fraction, tooMany } = useSheet();
   const [watching, setWatching] = useState(window.location.hash === AT_PRINTER);
   const [contrast, setContrast] = useState(false);
@@ -85,6 +87,7 @@ export function SheetPage({ watches, onBack, onPrinters, onDesk }: SheetPageProp
         <SheetTools
           sheet={sheet}
           onDesk={onDesk}
+          onGcode={onGcode}
           onWatch={() => {
             watch(true);
           }}

@@ -134,11 +134,13 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
       ) : null}
       <p className={styles.foot} data-testid="assumptions">
         Layers are counted from 1. Heights are the safe way to place a swap.{' '}
-        {sheet.sliced.time
-          ? 'The printing time is the slicing program’s, spread over the layers by area.'
-          : `Time is an estimate. ${describePace(printer)}`}{' '}
-        {sheet.sliced.grams ? 'Grams are the slicing program’s. ' : ''}Grams and metres are without
-        purging. Stamp {sheet.stamp}.
+        {sheet.sliced.own
+          ? 'Times, grams and the moments of the swaps are those of the G-code that was made here, with the printer’s acceleration and corners.'
+          : sheet.sliced.time
+            ? 'The printing time is the slicing program’s, spread over the layers by area.'
+            : `Time is an estimate. ${describePace(printer)}`}{' '}
+        {sheet.sliced.grams && !sheet.sliced.own ? 'Grams are the slicing program’s. ' : ''}Grams
+        and metres are without purging. Stamp {sheet.stamp}.
       </p>
     </article>
   );

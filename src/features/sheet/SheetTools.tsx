@@ -3,6 +3,7 @@ import {
   Download,
   FileCheck2,
   FileJson,
+  Layers,
   Printer,
   Smartphone,
   Table2,
@@ -27,10 +28,12 @@ export function SheetTools({
   sheet,
   onWatch,
   onDesk,
+  onGcode,
 }: {
   readonly sheet: SwapSheet;
   readonly onWatch: () => void;
   readonly onDesk: () => void;
+  readonly onGcode: () => void;
 }) {
   const startsAt = useDocument((state) => state.document.print.startsAt);
   const change = useDocument((state) => state.change);
@@ -51,6 +54,13 @@ export function SheetTools({
     <div className={styles.tools}>
       <Button icon={<Smartphone size={16} aria-hidden />} onClick={onWatch}>
         At the printer
+      </Button>
+      <Button
+        icon={<Layers size={16} aria-hidden />}
+        title="Slice the relief here: the swaps are in the file"
+        onClick={onGcode}
+      >
+        G-code
       </Button>
       <Button
         icon={<FileCheck2 size={16} aria-hidden />}

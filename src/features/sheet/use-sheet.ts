@@ -1,10 +1,12 @@
 import { useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
+import { useStore } from 'zustand';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { heightRequest, samplesOf } from '../../state/document-facts.ts';
 import { sheetOfDocument, type ReliefCounts } from '../../state/project-export.ts';
+import { sliceKey } from '../../state/own-slicer.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 
 /** The sheet of the open project: the finished relief's samples are counted as often as the relief changes. */
@@ -13,7 +15,7 @@ export function useSheet(): {
   readonly fraction: number;
   readonly tooMany: boolean;
 } {
-  const { worker, exporter, live, rack } = useProject();
+  const { worker, exporter, slicer, live, rack } = useProject();
   const document = useDocument((state) => state.document);
   const [counted, setCounted] = useState<{
     readonly of: string;
@@ -48,9 +50,18 @@ export function useSheet(): {
     };
     // The request is the same as long as its key is.
   }, [key, worker, tooMany]);
+  const slice = useStore(slicer.store, (state) => state.slice);
   const sheet = useMemo(
-    () => (counted?.of === key ? sheetOfDocument(document, counted.value, rack) : null),
-    [counted, key, document, rack],
+    () =>
+      counted?.of === key
+        ? sheetOfDocument(
+            document,
+            counted.value,
+            rack,
+            slice?.of === sliceKey(document) ? slice.made.figures : null,
+          )
+        : null,
+    [counted, key, document, rack, slice],
   );
   return { sheet, fraction, tooMany };
 }

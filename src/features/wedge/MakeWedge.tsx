@@ -1,10 +1,12 @@
 import { Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
-import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
+import { printPlanOf, swapsJson } from '#core/formats/sheet/swaps-json.ts';
+import { USUAL_PRINTER } from '#core/printer/printer.ts';
 import { formatDuration, formatMm } from '#core/schedule/words.ts';
 import { LEAST_LAYER_MM, GREATEST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { GREATEST_STEPS, GREATEST_TOP_MM, LEAST_STEPS } from '#core/wedge/wedge-plan.ts';
+import { describeOwnGcodeFault } from '../../platform/slicing-words.ts';
 import { wedgePrint, wedgeTopMm, type WedgeMethod } from '../../state/wedge-project.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
@@ -36,6 +38,7 @@ export function MakeWedge({
   filament,
   filaments,
   settings,
+  printers,
   plan,
   white,
   black,
@@ -44,9 +47,11 @@ export function MakeWedge({
   onDownload,
 }: WedgePartProps) {
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [printerId, setPrinterId] = useState('');
+  const printer = printers.find(({ id }) => id === printerId) ?? printers[0] ?? USUAL_PRINTER;
   const print = useMemo(
-    () => (plan.ok ? wedgePrint(plan.value, { tested: filament, white, black }) : null),
-    [plan, filament, white, black],
+    () => (plan.ok ? wedgePrint(plan.value, { tested: filament, white, black }, printer) : null),
+    [plan, filament, white, black, printer],
   );
   const topMm = wedgeTopMm(settings);
   const grounds = filaments.map(({ id, name, maker }) => ({
@@ -72,6 +77,23 @@ export function MakeWedge({
     } catch (error) {
       setTrouble(
         `The file could not be made (${error instanceof Error ? error.message : String(error)}). Try again.`,
+      );
+    }
+  };
+
+  const downloadGcode = async (): Promise<void> => {
+    if (!plan.ok || !print) return;
+    setTrouble(null);
+    try {
+      const { stack, filaments: used, title, sheet } = print;
+      const swaps = printPlanOf(sheet);
+      const input = { plan: plan.value, stack, filaments: used, title, printer, swaps };
+      const made = await worker.run('wedgeGcode', input);
+      if (made.ok) onDownload(fileName('.gcode'), made.value.pieces, 'text/plain');
+      else setTrouble(describeOwnGcodeFault(made.fault));
+    } catch (error) {
+      setTrouble(
+        `The G-code could not be made (${error instanceof Error ? error.message : String(error)}). Try again.`,
       );
     }
   };
@@ -145,6 +167,16 @@ export function MakeWedge({
           onChange={(layerMm) => {
             onSettings({ ...settings, grid: { ...settings.grid, layerMm }, topMm: null });
           }}
+        />
+        <SelectField
+          label="Printer"
+          value={printer.id}
+          testId="wedge-printer"
+          options={(printers.length > 0 ? printers : [USUAL_PRINTER]).map(({ id, name }) => ({
+            value: id,
+            text: name,
+          }))}
+          onChange={setPrinterId}
         />
         {settings.method === 'light' ? null : (
           <>
@@ -225,6 +257,13 @@ export function MakeWedge({
                 onClick={() => void downloadShape('stl')}
               >
                 STL
+              </Button>
+              <Button
+                icon={<Download size={16} aria-hidden />}
+                title={`For ${printer.name}, with the swaps in it`}
+                onClick={() => void downloadGcode()}
+              >
+                G-code
               </Button>
               <Button
                 onClick={() => {

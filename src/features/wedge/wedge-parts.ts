@@ -1,4 +1,5 @@
 import type { Result } from '#core/base/result.ts';
+import type { Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { WedgeFault, WedgePlan } from '#core/wedge/wedge-plan.ts';
 import type { WedgeSettings } from '../../state/wedge-project.ts';
@@ -11,6 +12,7 @@ export interface WedgePageProps {
   readonly filaments: readonly Filament[];
   readonly grounds: { readonly black: Filament; readonly white: Filament };
   readonly settings: WedgeSettings;
+  readonly printers: readonly Printer[];
   readonly worker: WorkerClient<PhotoJobs>;
   readonly onSettings: (settings: WedgeSettings) => void;
   readonly onDownload: (
