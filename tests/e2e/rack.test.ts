@@ -16,6 +16,7 @@ import { CARD_BLACK_MM, swatchesOver } from '#core/stack/swatch-card.ts';
 import demoWedge from '../../demo/wedge/rust-wedge.json' with { type: 'json' };
 import { DEMO_PROJECTS } from '../../demo/projects.ts';
 import { demoFilaments } from '../helpers/demo.ts';
+import { reportOf } from '../helpers/gcode.ts';
 import { DEMO_RACK, demoFilament } from '../helpers/wedges.ts';
 import {
   axeFaults,
@@ -505,6 +506,10 @@ describe('rack', function () {
     await (await findButton(driver, '3MF')).click();
     const threeMf = await readDownload(session, /^wedge-rust-.*\.3mf$/);
     expect(threeMf.bytes.subarray(0, 2).toString('latin1')).to.equal('PK');
+    await (await findButton(driver, 'G-code')).click();
+    const sliced = await readDownload(session, /^wedge-rust-.*\.gcode$/);
+    const report = await reportOf(sliced.bytes);
+    expect(report.pauses).to.have.length(3);
     const top = await find(driver, 'wedge-top');
     await top.sendKeys(Key.chord(Key.CONTROL, 'a'), '99', Key.ENTER);
     await until(

@@ -133,7 +133,9 @@ describe('printers on screen', function () {
     );
     await (await findButton(driver, 'Download the test tile')).click();
     const { bytes } = await readDownload(session, /^pause-test-custom\.gcode$/);
-    expect(bytes.toString('utf8')).to.contain('; the pause\nM117 swap 1 at 0.24\nM0\n; layer 3');
+    expect(bytes.toString('utf8')).to.match(
+      /;@strata begin swap 1 stamp test\n; .*\nM117 swap 1 at 0\.24\nM0\n;@strata end swap 1\n; layer 3/,
+    );
   });
 
   it('are duplicated, deleted with undo, and travel as a file', async () => {

@@ -370,6 +370,16 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
     setSliced: fc
       .tuple(fc.constantFrom('slicedMinutes' as const, 'slicedGrams' as const), fc.option(wild))
       .map((args) => print.setSliced(...args)),
+    setIroning: fc
+      .option(
+        fc.record({
+          bands: fc.array(wild, { maxLength: 5 }),
+          spacingMm: wild,
+          flow: wild,
+          speedMmS: wild,
+        }),
+      )
+      .map(print.setIroning),
     setSpliceMargin: wild.map(print.setSpliceMargin),
     renameProject: fc.string({ maxLength: 260 }).map(project.renameProject),
     goBackTo: fc.constant(

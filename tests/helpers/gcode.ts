@@ -202,6 +202,7 @@ export function planOf(
   heights: HeightMap,
   layers: number,
   stops: readonly number[] = [3, 6],
+  sampleMm = SAMPLE_MM,
 ): PrintPlan {
   const { width, height, data } = heights;
   const areasMm2: number[] = [];
@@ -216,8 +217,8 @@ export function planOf(
       sumX += (i % width) + 0.5 - width / 2;
       sumY += height / 2 - Math.floor(i / width) - 0.5;
     });
-    areasMm2.push(count * SAMPLE_MM ** 2);
-    centresMm.push([(sumX / count) * SAMPLE_MM, (sumY / count) * SAMPLE_MM]);
+    areasMm2.push(count * sampleMm ** 2);
+    centresMm.push([(sumX / count) * sampleMm, (sumY / count) * sampleMm]);
   }
   const top = (layer: number): number => Number((0.16 + (layer - 1) * 0.08).toFixed(4));
   const ids = ['soot', 'rust', 'sand', 'ivory', 'moss'];
@@ -233,8 +234,8 @@ export function planOf(
     })),
     layerGrid: { firstLayerMm: 0.16, layerMm: 0.08 },
     layers,
-    widthMm: width * SAMPLE_MM,
-    depthMm: height * SAMPLE_MM,
+    widthMm: width * sampleMm,
+    depthMm: height * sampleMm,
     lineMm: 0.42,
     filamentMm: STRAND_MM,
     areasMm2,

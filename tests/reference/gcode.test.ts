@@ -67,7 +67,7 @@ function straight(from: number, to: number, speed: number, y = 0, turnTo = y): F
 }
 
 function secondsOf(moves: readonly Float64Array[], acceleration: number): number {
-  const clock = new MotionClock(acceleration);
+  const clock = new MotionClock({ accelerationMmS2: acceleration });
   for (const move of moves) clock.move(move);
   clock.settle(0);
   clock.end();

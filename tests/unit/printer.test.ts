@@ -7,7 +7,7 @@ import {
   pauseLines,
   type PauseCommand,
 } from '#core/printer/pause.ts';
-import { writePauseTest } from '#core/printer/pause-test.ts';
+import { makePauseTest } from '#core/slicing/pause-test.ts';
 import {
   checkPrinter,
   describeBed,
@@ -63,7 +63,16 @@ describe('printers', () => {
         expect(faultsWith({ [field]: value }), `${field} ${value}`).to.include(
           `out-of-range ${field}`,
         );
-      if (!field.startsWith('purge'))
+      // Nothing may be purged, drawn back, lifted, heated or blown; all else must be something.
+      const mayBeNone = [
+        'purgeToDarkMm',
+        'purgeToLightMm',
+        'retractMm',
+        'liftMm',
+        'bedC',
+        'fanPercent',
+      ];
+      if (!mayBeNone.includes(field))
         expect(faultsWith({ [field]: 0 })).to.include(`out-of-range ${field}`);
     }
   });
@@ -80,6 +89,8 @@ describe('printers', () => {
     expect(faultsWith({ pause: { command: 'custom', text: '\n' } })).to.deep.equal([
       'no-pause-text pause',
     ]);
+    expect(faultsWith({ startText: 'M104 S{heat}' })).to.deep.equal(['unknown-word startText']);
+    expect(faultsWith({ endText: 'M84\n'.repeat(1001) })).to.deep.equal(['long-text endText']);
   });
 
   it('a rectangle lies on a round bed as far as its corners do', () => {
@@ -174,33 +185,41 @@ describe('pauses', () => {
     expect(!checked.ok && checked.fault.detail).to.equal('{tool}');
   });
 
-  it('the test tile is 20 mm square and four layers high, pauses once after the second, and extrudes what it should', () => {
+  it('the test tile is 20 mm square and four layers high, pauses once after the second, and extrudes what it should', async () => {
     for (const command of PAUSE_COMMANDS) {
       const printer = { ...USUAL_PRINTER, pause: { command, text: 'G4 P{swap}\nM601' } };
-      const lines = writePauseTest(printer).split('\n');
-      const pauseAt = lines.indexOf('; the pause');
+      const lines = (await tile(printer)).split('\n');
+      const pauseAt = lines.findIndex((line) => line.startsWith(';@strata begin'));
       const expected = pauseLines(printer.pause, { ...VALUES, swap: 1, to: 'second' });
-      expect(lines.slice(pauseAt + 1, pauseAt + 1 + expected.length)).to.deep.equal(expected);
-      expect(lines.filter((line) => line === '; the pause')).to.have.length(1);
+      expect(lines.slice(pauseAt + 2, pauseAt + 2 + expected.length)).to.deep.equal(expected);
+      expect(lines.filter((line) => line.startsWith(';@strata begin'))).to.have.length(1);
       const layers = lines.flatMap((line, i) => (/^; layer \d/.test(line) ? [i] : []));
       expect(layers).to.have.length(4);
       expect(pauseAt).to.be.within(layers[1] ?? 0, layers[2] ?? 0);
     }
-    const moves = [...writePauseTest(USUAL_PRINTER).matchAll(/^G1 X(\S+) Y(\S+) E(\S+)/gm)];
+    const text = await tile(USUAL_PRINTER);
+    const piece = text.slice(text.indexOf('; layer 1'));
+    const moves = [...piece.matchAll(/^G1 X(\S+) Y(\S+) E(\S+)/gm)];
     const xs = moves.map(([, x]) => Number(x));
     const line = USUAL_PRINTER.lineMm;
     expect(Math.max(...xs) - Math.min(...xs) + line).to.be.closeTo(20, 0.002);
     expect((Math.max(...xs) + Math.min(...xs)) / 2).to.be.closeTo(110, 0.002);
-    // Strand pushed through its cross-section fills the tile: 20 x 20 x 0.40 mm, but for gaps at the turns.
+    // Strand pushed through its cross-section fills the tile: 20 x 20 x 0.40 mm, but for its corners.
     const strandMm3 = moves.reduce((sum, [, , , e]) => sum + Number(e), 0) * Math.PI * 0.875 ** 2;
-    expect(strandMm3 / (20 * 20 * 0.4)).to.be.within(0.95, 1.03);
-    const heights = [...writePauseTest(USUAL_PRINTER).matchAll(/^; layer \d, top at (\S+) mm/gm)];
+    expect(strandMm3 / (20 * 20 * 0.4)).to.be.within(0.985, 1.015);
+    const heights = [...text.matchAll(/^; layer \d, top at (\S+) mm/gm)];
     expect(heights.map(([, mm]) => Number(mm))).to.deep.equal([0.16, 0.24, 0.32, 0.4]);
   });
 
-  it('the test tile lies in the middle of a round bed, whose zero is there', () => {
-    const round: Printer = { ...USUAL_PRINTER, bed: { shape: 'round', diameterMm: 200 } };
-    const xs = [...writePauseTest(round).matchAll(/^G1 X(\S+) Y/gm)].map(([, x]) => Number(x));
+  it('the test tile lies in the middle of a round bed, whose zero is there', async () => {
+    const text = await tile({ ...USUAL_PRINTER, bed: { shape: 'round', diameterMm: 200 } });
+    const piece = text.slice(text.indexOf('; layer 1'));
+    const xs = [...piece.matchAll(/^G1 X(\S+) Y/gm)].map(([, x]) => Number(x));
     expect(Math.max(...xs) + Math.min(...xs)).to.be.closeTo(0, 0.002);
   });
 });
+
+async function tile(printer: Printer): Promise<string> {
+  const made = await makePauseTest(printer);
+  return made.ok ? Buffer.concat(made.value.pieces).toString() : expect.fail(made.fault.code);
+}

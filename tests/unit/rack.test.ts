@@ -182,6 +182,8 @@ describe('import', () => {
       found: 'photo' as const,
       uncertainty: 0.03,
       scatterSlope: -0.2,
+      nozzleC: 225,
+      bedC: 70,
       reading,
     };
     const back = readRackJson(writeRackJson([kept]));

@@ -109,11 +109,36 @@ describe('time', () => {
     const sheet = sheetOf({ slicedS: 7200, slicedG: 50 });
     expect(sheet.totalS).to.be.closeTo(7200 + 360, 1e-6);
     expect(sheet.bands.reduce((sum, { grams }) => sum + grams, 0)).to.be.closeTo(50, 1e-9);
-    expect(sheet.sliced).to.deep.equal({ time: true, grams: true });
+    expect(sheet.sliced).to.deep.equal({ time: true, grams: true, own: false });
     const plain = sheetOf();
     const share = (one: SwapSheet): number =>
       (one.swaps[0]?.sinceS ?? 0) / (one.totalS - one.swapsS);
     expect(share(sheet)).to.be.closeTo(share(plain), 1e-9);
+  });
+
+  it('G-code of our own gives each layer its seconds and its strand; what a slicing program said goes before it', () => {
+    const plain = sheetOf();
+    const layerS = Array.from({ length: plain.layers + 1 }, (_, n) => (n === 0 ? 0 : 10 + n));
+    const strandMm = layerS.map((_, n) => (n === 0 ? 0 : 100));
+    const sheet = sheetOf({ slice: { layerS, strandMm } });
+    expect(sheet.sliced).to.deep.equal({ time: true, grams: true, own: true });
+    let atS = 0;
+    for (const [n, swap] of sheet.swaps.entries()) {
+      const from = sheet.swaps[n - 1]?.layerNumber ?? 1;
+      const sinceS = layerS.slice(from, swap.layerNumber).reduce((sum, one) => sum + one, 0);
+      expect(swap.sinceS).to.be.closeTo(sinceS, 1e-9);
+      atS += sinceS;
+      expect(swap.atS).to.be.closeTo(atS + n * USUAL_PRINTER.swapS, 1e-9);
+    }
+    const section = (Math.PI / 4) * USUAL_PRINTER.filamentMm ** 2;
+    for (const { firstLayer, lastLayer, volumeMm3, grams, filament } of sheet.bands) {
+      expect(volumeMm3).to.be.closeTo(100 * (lastLayer - firstLayer + 1) * section, 1e-6);
+      expect(grams).to.be.closeTo((volumeMm3 / 1000) * filament.densityGCm3, 1e-9);
+    }
+    const told = sheetOf({ slice: { layerS, strandMm }, slicedS: 7200, slicedG: 50 });
+    expect(told.sliced.own).to.equal(false);
+    expect(told.totalS).to.be.closeTo(7200 + 360, 1e-6);
+    expect(told.bands.reduce((sum, { grams }) => sum + grams, 0)).to.be.closeTo(50, 1e-9);
   });
 });
 
