@@ -105,6 +105,14 @@ try {
   await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
   await driver.sleep(300);
   await shoot('swap-sheet');
+  await (await findButton(driver, 'G-code')).click();
+  await find(driver, 'own-gcode');
+  const layers = await find(driver, 'layer-list');
+  for (let n = 0; n < 13; n += 1) await layers.sendKeys(Key.ARROW_DOWN);
+  await driver.sleep(2000);
+  await shoot('own-gcode');
+  await (await findButton(driver, 'Swap sheet')).click();
+  await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
   await (await findButton(driver, 'At the printer')).click();
   await (await findButton(driver, 'I started now')).click();
   await resize(390, 844);
@@ -113,9 +121,6 @@ try {
   await resize(1280, 800);
   await (await findButton(driver, 'Sheet')).click();
   await (await find(driver, 'stop-stack')).click();
-  await (await find(driver, 'choice-lamp')).click();
-  await driver.sleep(600);
-  await shoot('lamp');
   await (await find(driver, 'choice-solid')).click();
   await until(
     driver,
