@@ -19,6 +19,7 @@ const CORE = {
   wedge: ['base', 'colour', 'optics', 'stack'],
   gcode: ['base', 'stack', 'printer'],
   slicing: ['base', 'stack', 'heights', 'relief', 'printer', 'schedule', 'gcode'],
+  rehearse: ['base', 'colour', 'optics', 'stack', 'printer', 'gcode'],
   formats: [
     'base',
     'colour',
@@ -48,6 +49,7 @@ const FEATURES = [
   'find',
   'printers',
   'gcode',
+  'rehearse',
 ];
 
 module.exports = {
@@ -112,7 +114,7 @@ module.exports = {
       from: { path: '(^|/)src/workers/' },
       to: { path: '(^|/)src/', pathNot: '(^|/)src/(workers|core|platform)/' },
     },
-    ...['artwork', 'export', 'photo', 'find'].map((domain) => ({
+    ...['artwork', 'export', 'photo', 'find', 'gcode', 'rehearse'].map((domain) => ({
       name: `worker-${domain}-alone`,
       severity: 'error',
       comment: 'A worker may speak of what another one answers with, and holds none of its code.',

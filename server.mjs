@@ -13,11 +13,15 @@ import { pipeline } from 'node:stream/promises';
 
 const CLIENT_DIR = fileURLToPath(new URL('./dist/client/', import.meta.url));
 const MOST_BODY_BYTES = 1_000_000;
-/** Where more may be sent: a picture as base64. */
-const MOST_BODY_BYTES_OF = { '/api/find': 40_000_000 };
+/** Where more may be sent: a picture as base64, and G-code for a simulated printer. */
+const MOST_BODY_BYTES_OF = [
+  [/^\/api\/find$/, 40_000_000],
+  [/^\/api\/printer\/[^/]+\/file$/, 64_000_000],
+];
 /** What the server's own endpoints are handed. */
 const LOCALS = {
   findWorker: fileURLToPath(new URL('./dist/server/find-worker.mjs', import.meta.url)),
+  rehearseWorker: fileURLToPath(new URL('./dist/server/rehearse-worker.mjs', import.meta.url)),
 };
 
 const TYPES = {
@@ -213,9 +217,10 @@ async function answer(request, response, handler) {
 }
 
 async function answerApi(request, response, handler, pathname) {
-  const most = Object.hasOwn(MOST_BODY_BYTES_OF, pathname)
-    ? MOST_BODY_BYTES_OF[pathname]
-    : MOST_BODY_BYTES;
+  const [, most] = MOST_BODY_BYTES_OF.find(([path]) => path.test(pathname)) ?? [
+    null,
+    MOST_BODY_BYTES,
+  ];
   const length = Number(request.headers['content-length'] ?? 0);
   if (!(length <= most)) {
     refuseBody(request, response);

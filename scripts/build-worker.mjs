@@ -1,10 +1,11 @@
-/** Bundles the thread of the server's pool into the build: threads are started from a file of their own. */
+/** Bundles the threads of the server's pools into the build: threads are started from files of their own. */
 import { build } from 'esbuild';
 import { ROOT } from './setup.mjs';
 
 await build({
-  entryPoints: [`${ROOT}/src/server/find-worker.ts`],
-  outfile: `${ROOT}/dist/server/find-worker.mjs`,
+  entryPoints: ['find-worker', 'rehearse-worker'].map((name) => `${ROOT}/src/server/${name}.ts`),
+  outdir: `${ROOT}/dist/server`,
+  outExtension: { '.js': '.mjs' },
   bundle: true,
   platform: 'node',
   format: 'esm',

@@ -5,19 +5,16 @@ import { printPlanOf } from '#core/formats/sheet/swaps-json.ts';
 import { GcodeDeskPage } from '../features/gcode/GcodeDeskPage.tsx';
 import { describeSwapsFault } from '../platform/gcode-words.ts';
 import { heightRequest } from '../state/document-facts.ts';
-import { GcodeDesk, type DeskPlan } from '../state/gcode-desk.ts';
+import type { DeskPlan } from '../state/gcode-desk.ts';
 import { isUnreadable, type Library } from '../state/library.ts';
 import { sheetOfDocument } from '../state/project-export.ts';
 import { planningFilaments } from '../state/rack-store.ts';
-import { startGcodeWorker } from '../workers/start-worker.ts';
+import { theDesk } from './the-desk.ts';
 import { goTo, gcodePath } from './route.ts';
 import { loadArtwork, Refusal } from './session/open-project.ts';
 
 /** Largest file of swaps that is read. */
 const MOST_PLAN_BYTES = 5e6;
-
-/** One desk for the whole visit: the file on it stays while other places are entered. */
-const desk = new GcodeDesk(startGcodeWorker);
 
 interface GcodePlaceProps {
   readonly library: Library;
@@ -47,11 +44,11 @@ export function GcodePlace({ library, projectId, dropped, onDroppedRead }: Gcode
     setPlanning(true);
     planOfProject(library, projectId, abort.signal)
       .then((plan) => {
-        desk.setPlan(plan);
+        theDesk().setPlan(plan);
       })
       .catch((error: unknown) => {
         if (error instanceof Cancelled) return;
-        desk.setTrouble(
+        theDesk().setTrouble(
           `The sheet of this project could not be made: ${error instanceof Error ? error.message : String(error)}`,
         );
       })
@@ -72,11 +69,11 @@ export function GcodePlace({ library, projectId, dropped, onDroppedRead }: Gcode
   }, [dropped, onDroppedRead]);
   return (
     <GcodeDeskPage
-      desk={desk}
+      desk={theDesk()}
       projects={projects}
       planning={planning}
       onProject={(id) => {
-        if (id === null) desk.setPlan(null);
+        if (id === null) theDesk().setPlan(null);
         goTo(gcodePath(id), true);
       }}
       onFile={(file) => void takeFile(file)}
@@ -87,20 +84,20 @@ export function GcodePlace({ library, projectId, dropped, onDroppedRead }: Gcode
 /** A list of swaps is what a file is compared with; all else is a sliced file. */
 async function takeFile(file: File): Promise<void> {
   if (!/\.json$/i.test(file.name)) {
-    await desk.open(file);
+    await theDesk().open(file);
     return;
   }
   if (file.size > MOST_PLAN_BYTES) {
-    desk.setTrouble(`${file.name}: larger than 5 MB. That is no list of swaps.`);
+    theDesk().setTrouble(`${file.name}: larger than 5 MB. That is no list of swaps.`);
     return;
   }
   const read = readSwapsJson(await file.text());
   if (!read.ok) {
-    desk.setTrouble(`${file.name}: ${describeSwapsFault(read.fault)}`);
+    theDesk().setTrouble(`${file.name}: ${describeSwapsFault(read.fault)}`);
     return;
   }
-  desk.setTrouble(null);
-  desk.setPlan({ title: file.name, projectId: null, plan: read.value });
+  theDesk().setTrouble(null);
+  theDesk().setPlan({ title: file.name, projectId: null, plan: read.value });
   goTo(gcodePath(null), true);
 }
 

@@ -8,10 +8,13 @@ import { chooseHeightRule } from '../state/edits/height-edits.ts';
 import type { Library } from '../state/library.ts';
 import { useProject, type OpenProject } from '../state/project-context.ts';
 import { STOPS, type Stop } from '../state/view-store.ts';
-import { startGcodeWorker } from '../workers/start-worker.ts';
+import { startGcodeWorker, startRehearseWorker } from '../workers/start-worker.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { skipTo, type SkipTarget } from '../ui/SkipLinks.tsx';
 import { gcodePath, goTo, pathOf, PRINTERS_PATH } from './route.ts';
+import { runKeeper } from './run-keeper.ts';
+import { takeMeasured } from './take-measured.ts';
+import { deskFile } from './the-desk.ts';
 import { watchKeeper } from './watch-keeper.ts';
 
 /** What is laid over the workbench. */
@@ -125,6 +128,25 @@ function SheetStop({ library }: StopProps) {
   );
 }
 
+const loadRehearse = async () => ({
+  default: (await import('../features/rehearse/RehearsePage.tsx')).RehearsePage,
+});
+const RehearsePage = lazy(loadRehearse);
+
+function RehearseStop({ library }: StopProps) {
+  const { id, documents } = useProject();
+  const runs = useMemo(() => runKeeper(library, id), [library, id]);
+  const [onDesk] = useState(deskFile);
+  return (
+    <RehearsePage
+      startWorker={startRehearseWorker}
+      deskFile={onDesk}
+      runs={runs}
+      onMeasured={(measured) => void takeMeasured(library, documents, measured)}
+    />
+  );
+}
+
 const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   artwork: {
     name: 'Artwork',
@@ -207,9 +229,14 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   },
   rehearse: {
     name: 'Rehearse',
-    View: null,
-    comesWith: 'Comes with the simulated printer',
+    View: RehearseStop,
+    whole: true,
+    load: loadRehearse,
     notices: [],
+    places: [
+      { text: 'To the time line', selector: '[data-testid="time-line"]' },
+      { text: 'To the printer', selector: 'main aside button' },
+    ],
   },
 };
 

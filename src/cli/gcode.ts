@@ -8,7 +8,6 @@ import { bandStrands } from '#core/gcode/strand.ts';
 import { findOwnLines, type OwnLines } from '#core/gcode/take-out.ts';
 import { planToolsToPauses, USUAL_SWAPS_A_LAYER } from '#core/gcode/tools.ts';
 import { changesOf, planWeave, type Block } from '#core/gcode/weave.ts';
-import { readSwapsJson } from '#core/formats/sheet/read-swaps-json.ts';
 import {
   checkPauseText,
   isPauseCommand,
@@ -21,11 +20,10 @@ import {
   describeFinding,
   describeGcodeFault,
   describePauseTrouble,
-  describeSwapsFault,
 } from '../platform/gcode-words.ts';
-import { openSource, writePieces } from '../platform/node/file-source.ts';
+import { writePieces } from '../platform/node/file-source.ts';
 import { Answer } from './answer.ts';
-import { readText } from './input.ts';
+import { openFile, readPlan, readText, type OpenFile } from './input.ts';
 
 const SUBVERBS = {
   inspect,
@@ -47,11 +45,10 @@ const OPTIONS = {
 } as const;
 
 type Values = ReturnType<typeof parse>['values'];
-type Source = ByteSource & { readonly close: () => Promise<void> };
 
 interface Job {
   readonly path: string;
-  readonly source: Source;
+  readonly source: OpenFile;
   readonly values: Values;
 }
 
@@ -67,14 +64,7 @@ export async function runGcode([what = '', ...args]: string[]): Promise<object> 
   const [path, ...more] = positionals;
   if (path === undefined || more.length > 0)
     throw new BadInput(`gcode ${what} takes one file: gcode ${what} print.gcode`);
-  let source: Source;
-  try {
-    source = await openSource(path);
-  } catch (error) {
-    throw new BadInput(
-      `${path} cannot be read (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}). Check the path.`,
-    );
-  }
+  const source = await openFile(path);
   try {
     return await SUBVERBS[what as keyof typeof SUBVERBS]({ path, source, values });
   } finally {
@@ -241,11 +231,8 @@ async function ownLines(path: string, source: ByteSource): Promise<OwnLines> {
   return own.value;
 }
 
-async function planOf(values: Values): Promise<PrintPlan> {
-  const path = required(values.sheet, 'sheet');
-  const plan = readSwapsJson(await readText(path));
-  if (!plan.ok) throw new BadInput(`${path}: ${describeSwapsFault(plan.fault)}`);
-  return plan.value;
+function planOf(values: Values): Promise<PrintPlan> {
+  return readPlan(required(values.sheet, 'sheet'));
 }
 
 /** The way to pause that is asked for; without one, what the plan says the printer obeys. */

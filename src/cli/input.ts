@@ -1,6 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { readStackJson } from '#core/formats/project/stack-json.ts';
+import { readSwapsJson } from '#core/formats/sheet/read-swaps-json.ts';
+import type { PrintPlan } from '#core/gcode/print-plan.ts';
+import type { ByteSource } from '#core/gcode/source.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { readPrinterJson } from '#core/formats/rack/printer-json.ts';
@@ -12,6 +15,8 @@ import {
   describeRackFault,
   describeStackFault,
 } from '../platform/fault-words.ts';
+import { describeSwapsFault } from '../platform/gcode-words.ts';
+import { openSource } from '../platform/node/file-source.ts';
 import { describePrinterJsonFault } from '../platform/slicing-words.ts';
 import { readProjectFile, type PackedProject } from '../state/project-file.ts';
 
@@ -67,4 +72,24 @@ export async function readProject(path: string): Promise<PackedProject> {
   const read = readProjectFile(await readInput(path));
   if (!read.ok) throw new BadInput(`${path}: ${describeProjectFault(read.fault)}`);
   return read.value;
+}
+
+/** A sliced file that is read in parts. */
+export type OpenFile = ByteSource & { readonly close: () => Promise<void> };
+
+/** Opens a file, or says why it cannot be read. */
+export async function openFile(path: string): Promise<OpenFile> {
+  try {
+    return await openSource(path);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code ?? 'unknown error';
+    throw new BadInput(`${path} cannot be read (${code}). Check the path.`);
+  }
+}
+
+/** Reads the swaps of a sheet. */
+export async function readPlan(path: string): Promise<PrintPlan> {
+  const plan = readSwapsJson(await readText(path));
+  if (!plan.ok) throw new BadInput(`${path}: ${describeSwapsFault(plan.fault)}`);
+  return plan.value;
 }

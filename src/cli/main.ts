@@ -10,6 +10,7 @@ const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
   zones: async (args) => (await import('./zones.ts')).runZones(args),
   wedge: async (args) => (await import('./wedge.ts')).runWedge(args),
   gcode: async (args) => (await import('./gcode.ts')).runGcode(args),
+  rehearse: async (args) => (await import('./rehearse.ts')).runRehearse(args),
   mesh: async (args) => (await import('./mesh.ts')).runMesh(args),
 };
 
@@ -37,6 +38,8 @@ const HELP = `Usage: npm run -s strata -- VERB ...
   gcode take-out FILE --out F
   gcode tools-to-pauses FILE --out F [--pause M600 | --pause-text FILE] [--layers N] [--confirm]
           [--drop-priming]
+  rehearse FILE --sheet swaps.json [--printer P.json]
+          [--fault ignore:STOP|resume:SECONDS|spool:STOP=ID|runout:MM|runout-told:MM|power:SECONDS ...]
 `;
 
 /** Wrong use of options is told by `parseArgs` with codes of this form. */

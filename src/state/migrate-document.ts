@@ -189,6 +189,7 @@ function fromVersion10(data: object): object {
         bedC: 60,
         fanPercent: 100,
         purgeLine: true,
+        timeFactor: 1,
         startText: `${start}|${heat}`.replaceAll('|', '\n'),
         endText: 'M104 S0|M140 S0|M107|M84 ; motors off'.replaceAll('|', '\n'),
       },

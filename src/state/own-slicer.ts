@@ -37,6 +37,20 @@ export function sliceKey(document: ProjectDocument): string {
   ]);
 }
 
+/**
+ * What a sliced file of a document should be: its sheet, counted on the finished relief.
+ * @throws Cancelled
+ */
+export async function planOfDocument(
+  exporter: ExportWorker,
+  document: ProjectDocument,
+  signal: AbortSignal,
+  onProgress: (done: number) => void = () => undefined,
+): Promise<PrintPlan> {
+  const counted = await exporter.run('counts', heightRequest(document), { signal, onProgress });
+  return printPlanOf(sheetOfDocument(document, counted));
+}
+
 /** Makes G-code of an open project and keeps the last one: the sheet takes its times and grams from it. */
 export class OwnSlicer {
   readonly store: StoreApi<OwnSlicerState> = createStore<OwnSlicerState>(() => ({
@@ -68,13 +82,9 @@ export class OwnSlicer {
     store.setState({ making: 0, failed: null });
     try {
       const request = heightRequest(document);
-      const counted = await this.#exporter.run('counts', request, {
-        signal,
-        onProgress: (done) => {
-          tell(0.1 * done);
-        },
+      const plan = await planOfDocument(this.#exporter, document, signal, (done) => {
+        tell(0.1 * done);
       });
-      const plan = printPlanOf(sheetOfDocument(document, counted));
       const made = await this.#exporter.run(
         'gcode',
         {

@@ -4,6 +4,7 @@ import type { ExportJobs } from './export/jobs.ts';
 import type { FindJobs } from './find/jobs.ts';
 import type { GcodeJobs } from './gcode/jobs.ts';
 import type { PhotoJobs } from './photo/jobs.ts';
+import type { RehearseJobs } from './rehearse/jobs.ts';
 
 /** How long an export worker without work is kept, ms: it holds the decoded picture a second time. */
 const EXPORT_KEPT_MS = 60_000;
@@ -81,5 +82,17 @@ export function startGcodeWorker(): WorkerClient<GcodeJobs> {
         name: 'gcode',
       }),
     { keeps: ['open'], urgent: ['text', 'lines'] },
+  );
+}
+
+/** Starts the worker that runs a file for the rehearsal. What is looked at comes before what is tried. */
+export function startRehearseWorker(): WorkerClient<RehearseJobs> {
+  return new WorkerClient<RehearseJobs>(
+    () =>
+      new Worker(new URL('./rehearse/rehearse.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'rehearse',
+      }),
+    { keeps: ['open'], urgent: ['picture', 'score'] },
   );
 }

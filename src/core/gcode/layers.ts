@@ -7,7 +7,8 @@ import {
   type Part,
   type ToolRun,
 } from './records.ts';
-import { HEAT_CODES, PAUSE_CODES, PAUSE_NAMES, readRemark } from './remarks.ts';
+import { HEAT_CODES, PAUSE_CODES, pauseName, readRemark } from './remarks.ts';
+import { restSeconds } from './rests.ts';
 import { LINE, type LineFault, type LineScanner } from './scanner.ts';
 
 /** Most records that are kept: above it the heights are no layers. */
@@ -118,31 +119,21 @@ export class LayerBook implements MachineListener {
     }
     if (scanner.fault) this.#bad(scanner);
     if (scanner.kind === LINE.named) {
-      const text = scanner.text();
-      if (PAUSE_NAMES.test(text))
-        this.#event('pause', machine, scanner, /^@?\w+/.exec(text)?.[0] ?? '');
+      const name = pauseName(scanner.text());
+      if (name !== null) this.#event('pause', machine, scanner, name);
       return;
     }
     if (scanner.kind !== LINE.words) return;
-    const { letter, command, mask, values } = scanner;
+    const { letter, command } = scanner;
     if (letter === 77) {
       if (PAUSE_CODES.has(command)) this.#event('pause', machine, scanner, `M${command}`);
       else if (HEAT_CODES.has(command)) this.#event('heat', machine, scanner, `M${command}`);
       else if (command === 2 || command === 30) this.#event('end', machine, scanner, `M${command}`);
-      this.clock.rest(0);
     } else if (letter === 84) this.#event('tool', machine, scanner, `T${command}`);
-    else if (letter === 71 && command === 4) {
-      const P = 15;
-      const S = 18;
-      const seconds =
-        (mask & (1 << S)) !== 0
-          ? (values[S] as number)
-          : (mask & (1 << P)) !== 0
-            ? (values[P] as number) / 1000
-            : 0;
-      this.pending[3] = (this.pending[3] as number) + seconds;
-      this.clock.rest(seconds);
-    } else if (letter === 71 && command === 28) this.clock.rest(0);
+    const rest = restSeconds(scanner);
+    if (rest === null) return;
+    this.pending[3] = (this.pending[3] as number) + rest;
+    this.clock.rest(rest);
   }
 
   /** The file is read: what comes after the last laid line belongs to no layer. */
@@ -460,7 +451,6 @@ export class LayerBook implements MachineListener {
       this.#run = { lines: [], box: [Infinity, Infinity, -Infinity, -Infinity] };
       event.run = this.#run;
       this.#tool = tool;
-      this.clock.rest(0);
       const tools = this.#present?.tools;
       if (tools && !tools.includes(tool)) tools.push(tool);
     }

@@ -91,3 +91,15 @@ export function bandFilaments({ swaps }: PrintPlan): string[] {
   const first = swaps[0];
   return first ? [first.from, ...swaps.map(({ to }) => to)] : [];
 }
+
+/** The band that each layer of a file belongs to, by its height; element 0 is that of layer 1. */
+export function bandOfLayers(report: GcodeReport, plan: PrintPlan): number[] {
+  const bands = report.layers.map(() => 0);
+  for (const layers of layersByObject(report))
+    plan.swaps.forEach((swap, n) => {
+      const first = layerOfSwap(layers, swap);
+      if (!first) return;
+      for (const { layer } of layers) if (layer >= first.layer) bands[layer - 1] = n + 1;
+    });
+  return bands;
+}

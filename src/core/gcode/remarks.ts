@@ -15,6 +15,11 @@ export const PAUSE_NAMES = new RegExp(
   `^(?:${PAUSE_COMMANDS.filter((command) => !/^[MT]\d+$|^custom$/.test(command)).join('|')})\\b`,
   'i',
 );
+/** The named command with which a line makes a printer stop; null where it is none. */
+export function pauseName(text: string): string | null {
+  return PAUSE_NAMES.test(text) ? (/^@?\w+/.exec(text)?.[0] ?? null) : null;
+}
+
 /** M codes that set the temperature of a nozzle. */
 export const HEAT_CODES: ReadonlySet<number> = new Set([104, 109]);
 

@@ -42,6 +42,8 @@ export interface Printer {
   /** What the printer runs before and after the print, with words in braces; see `PRINT_WORDS`. */
   readonly startText: string;
   readonly endText: string;
+  /** How much longer it prints than is worked out, as a real print told; 1 where none did. */
+  readonly timeFactor: number;
   /** Whether a spool feeder changes the filament, or the maker does. */
   readonly feeder: boolean;
   /** Time of one swap, purging included, seconds. */
@@ -73,6 +75,7 @@ export const PRINTER_LIMITS = {
   nozzleC: [150, 450],
   bedC: [0, 150],
   fanPercent: [0, 100],
+  timeFactor: [0.2, 5],
   swapS: [5, 3600],
   purgeToDarkMm: [0, 5000],
   purgeToLightMm: [0, 5000],
@@ -266,6 +269,7 @@ const USUAL = {
   purgeLine: true,
   startText: USUAL_START,
   endText: USUAL_END,
+  timeFactor: 1,
   feeder: false,
   swapS: 180,
   purgeToDarkMm: 60,

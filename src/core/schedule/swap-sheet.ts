@@ -161,7 +161,7 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     : seconds.reduce((sum, one) => sum + one, 0);
   const estimatedS = watched.reduce((sum, one) => sum + one, 0);
   // The slicing program knows the whole; how it spreads over the layers is still ours to say.
-  const stretch = slicedS !== null && estimatedS > 0 ? slicedS / estimatedS : 1;
+  const stretch = slicedS !== null && estimatedS > 0 ? slicedS / estimatedS : printer.timeFactor;
 
   let printedS = 0;
   let layer = 1;

@@ -1,11 +1,5 @@
 import type { Finding } from '#core/gcode/finding.ts';
-import {
-  bandFilaments,
-  filamentName,
-  layerOfSwap,
-  layersByObject,
-  type PrintPlan,
-} from '#core/gcode/print-plan.ts';
+import { bandFilaments, filamentName, type PrintPlan } from '#core/gcode/print-plan.ts';
 import type { GcodeReport, PlacedEvent } from '#core/gcode/report.ts';
 
 /** A band of the plan as the desk shows it. */
@@ -33,18 +27,6 @@ export function deskBands(plan: PrintPlan): DeskBand[] {
     name: filamentName(plan, id),
     colour: plan.colours?.[id] ?? NO_COLOUR,
   }));
-}
-
-/** The band that each layer of a file belongs to, by its height; element 0 is that of layer 1. */
-export function bandOfLayers(report: GcodeReport, plan: PrintPlan): number[] {
-  const bands = report.layers.map(() => 0);
-  for (const layers of layersByObject(report))
-    plan.swaps.forEach((swap, n) => {
-      const first = layerOfSwap(layers, swap);
-      if (!first) return;
-      for (const { layer } of layers) if (layer >= first.layer) bands[layer - 1] = n + 1;
-    });
-  return bands;
 }
 
 /** Notes of layers, by their number: pauses and tool changes as they stand, and what is wrong there. */

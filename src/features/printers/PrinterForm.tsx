@@ -230,7 +230,7 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
             />
           )}
         />
-        {numbers('swapS', 'purgeToLightMm', 'purgeToDarkMm', 'filamentMm')}
+        {numbers('swapS', 'timeFactor', 'purgeToLightMm', 'purgeToDarkMm', 'filamentMm')}
       </fieldset>
       <fieldset className={styles.group}>
         <legend>How it pauses</legend>

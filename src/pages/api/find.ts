@@ -1,7 +1,8 @@
 import { firstIssue } from '#core/formats/rack/json-list.ts';
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
-import { findInPool, poolState } from '../../server/find-pool.ts';
+import { answer } from '../../server/answer.ts';
+import { findPool } from '../../server/find-pool.ts';
 
 export const prerender = false;
 
@@ -33,13 +34,6 @@ const bodySchema = z.strictObject({
   sturdy: z.boolean().optional(),
 });
 
-function answer(status: number, body: object): Response {
-  return new Response(JSON.stringify(body), {
-    status,
-    headers: { 'Content-Type': 'application/json' },
-  });
-}
-
 const STOPS = {
   gone: [499, 'The client went away.'],
   'too-long': [504, 'The search took far longer than asked. Ask for fewer seconds.'],
@@ -47,7 +41,7 @@ const STOPS = {
 } as const;
 
 /** `GET /api/find`: how many searches run and wait now. */
-export const GET: APIRoute = () => answer(200, poolState());
+export const GET: APIRoute = () => answer(200, findPool.state());
 
 /** `POST /api/find`: what the verb `find` does, in a thread of a pool. Nothing of it is kept. */
 export const POST: APIRoute = async ({ request, locals }) => {
@@ -60,7 +54,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const read = bodySchema.safeParse(body);
   if (!read.success) return answer(400, { message: firstIssue(read.error) });
   const { image, rack, seconds, ...options } = read.data;
-  const outcome = await findInPool(
+  const outcome = await findPool.run(
     locals.findWorker,
     {
       image: new Uint8Array(Buffer.from(image, 'base64')),

@@ -49,6 +49,7 @@ export const printerSchema = z
     purgeLine: z.boolean().default(USUAL_PRINTER.purgeLine),
     startText: z.string().max(LONGEST_PRINT_TEXT).default(USUAL_PRINTER.startText),
     endText: z.string().max(LONGEST_PRINT_TEXT).default(USUAL_PRINTER.endText),
+    timeFactor: within(PRINTER_LIMITS.timeFactor).default(USUAL_PRINTER.timeFactor),
     feeder: z.boolean(),
     swapS: within(PRINTER_LIMITS.swapS),
     purgeToDarkMm: within(PRINTER_LIMITS.purgeToDarkMm),

@@ -1,0 +1,4 @@
+import { serveQueue } from '../serve.ts';
+import { rehearseHandlers } from './handlers.ts';
+
+serveQueue(rehearseHandlers());
