@@ -239,6 +239,8 @@ async function answerApi(request, response, handler, pathname) {
     return;
   }
   request.body = body;
+  // Without a kind of content, the framework takes it for a form of another site; no form can send this method.
+  if (request.method === 'DELETE') request.headers['content-type'] ??= 'application/json';
   const watch = endWhenGone(request.socket, response);
   try {
     await hand(request, response, handler);

@@ -82,7 +82,7 @@ export class PrinterClient {
     try {
       response = await fetch(`${this.base}${path}`, {
         ...init,
-        headers: { 'Content-Type': 'application/json', ...init.headers },
+        headers: init.headers ?? { 'Content-Type': 'application/json' },
       });
     } catch (error) {
       if (error instanceof DOMException && error.name === 'AbortError') throw error;

@@ -48,6 +48,7 @@ class SimulatedPrinter {
   #atMs = Date.now();
   #timer: NodeJS.Timeout | undefined;
   readonly #channel: Channel = createChannel();
+  readonly #ending = new AbortController();
 
   constructor({
     printer,
@@ -75,11 +76,13 @@ class SimulatedPrinter {
     return this.#file !== null && !isOver(this.#run);
   }
 
-  /** Takes a file that was read; the run before is forgotten. */
-  takeFile(file: FileToPrint): void {
+  /** Takes a file that was read, and forgets the run before; not in the midst of a run. */
+  takeFile(file: FileToPrint): boolean {
+    if (this.isRunning) return false;
     this.#file = file;
     this.#run = idleRun(this.#job(), this.#manner, this.#faults, this.#run.spool);
     this.#tell();
+    return true;
   }
 
   change({ speed, faults }: PrinterChange): void {
@@ -132,17 +135,21 @@ class SimulatedPrinter {
   }
 
   /** A stream of its status: now, at every change, and every second while it runs. Null where too many follow it. */
-  async follow(request: Request): Promise<Response | null> {
+  follow(request: Request): Response | null {
     if (this.followers >= MOST_FOLLOWERS) return null;
-    return createResponse(request, (session) => {
-      this.#channel.register(session);
-      session.push(this.status(), 'status');
-    });
+    const signal = AbortSignal.any([request.signal, this.#ending.signal]);
+    return createResponse(
+      new Request(request.url, { headers: request.headers, signal }),
+      (session) => {
+        this.#channel.register(session);
+        session.push(this.status(), 'status');
+      },
+    );
   }
 
   close(): void {
     clearTimeout(this.#timer);
-    for (const session of this.#channel.activeSessions) this.#channel.deregister(session);
+    this.#ending.abort();
   }
 
   #job(): PrintJob {

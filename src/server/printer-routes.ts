@@ -9,7 +9,7 @@ export function namedPrinter({
   params,
 }: APIContext): NonNullable<ReturnType<typeof printerOf>> | Response {
   return (
-    printerOf(params['id']) ??
+    printerOf(params.id) ??
     answer(404, {
       message:
         'There is no such printer. It was taken down, or the server was started anew. Put one up with POST /api/printer.',

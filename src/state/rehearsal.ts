@@ -211,7 +211,7 @@ export class Rehearsal {
           printer: source.printer,
           speed,
           faults: sentFaults(chosen),
-          spool: facts.layers[0]?.filament || null,
+          spool: facts.layers[0]?.filament ?? null,
           feeder: [...facts.manner.feeder],
         },
         source.file,
@@ -235,8 +235,9 @@ export class Rehearsal {
     });
   }
 
-  async command(command: RunCommand): Promise<void> {
-    await this.#ask((client) => client.command(command));
+  /** Does things at the printer, one after the other: a spool is on before it goes on. */
+  async command(...commands: readonly RunCommand[]): Promise<void> {
+    for (const command of commands) await this.#ask((client) => client.command(command));
   }
 
   async setSpeed(speed: number): Promise<void> {

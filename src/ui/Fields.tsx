@@ -7,6 +7,7 @@ interface FieldProps {
 }
 
 interface TextFieldProps extends FieldProps, InputHTMLAttributes<HTMLInputElement> {
+  readonly 'data-testid'?: string;
   readonly ref?: Ref<HTMLInputElement>;
 }
 

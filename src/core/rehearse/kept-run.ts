@@ -109,7 +109,7 @@ export function measuredBy(
       : sorted.length % 2 === 1
         ? (sorted[half] as number)
         : ((sorted[half - 1] as number) + (sorted[half] as number)) / 2;
-  const last = moments.reduce((at, minutes, n) => (minutes === null ? at : n), -1);
+  const last = moments.reduce<number>((at, minutes, n) => (minutes === null ? at : n), -1);
   const due = last < notes.swaps.length ? stopsS[last] : totalS;
   let printedS = 60 * (moments[last] ?? 0);
   for (let n = 0; n < Math.min(last, notes.swaps.length); n += 1) {

@@ -6,8 +6,8 @@ import { firstAtLeast, type LaidLayer, type LaidPrint } from './laid-print.ts';
 import type { LaidSpool } from './printer-run.ts';
 import { orderBefore, stretchesOf, type LaidStretch } from './score.ts';
 
-/** Layers between two piles that are kept: going on from the nearest one is quick, and keeping all would take too much room. */
-const KEPT_EVERY = 4;
+/** Room for piles that are kept, bytes: going on from the nearest one is quick, and keeping all may take too much. */
+const KEPT_BYTES = 64e6;
 
 /**
  * The picture of a print as it is laid: each cell is a pile of the layers that lie there, seen with Kubelka-Munk as in a stack's ramp.
@@ -24,6 +24,8 @@ export class LaidPicture {
   /** Child of a node under a spool and a thickness. */
   readonly #children = new Map<string, Int32Array>();
   readonly #cells: number;
+  /** Layers between two piles that are kept. */
+  readonly #every: number;
 
   constructor(
     private readonly print: LaidPrint,
@@ -31,7 +33,7 @@ export class LaidPicture {
     private readonly optics: ReadonlyMap<string, FilamentOptics>,
   ) {
     this.#cells = print.grid.width * print.grid.height;
-    // The bare plate throws nothing back, as under a ramp.
+    this.#every = Math.max(1, Math.ceil((4 * this.#cells * print.layers.length) / KEPT_BYTES));
   }
 
   /**
@@ -45,7 +47,7 @@ export class LaidPicture {
     // What is kept holds up to the first layer that was laid otherwise.
     const same = stretches.findIndex((own, n) => !sameStretches(own, this.#laidBy[n]));
     if (same >= 0)
-      this.#kept.length = Math.min(this.#kept.length, Math.floor(same / KEPT_EVERY) + 1);
+      this.#kept.length = Math.min(this.#kept.length, Math.floor(same / this.#every) + 1);
     this.#laidBy = stretches;
     const slots = atS >= this.print.totalS ? slotS.length : firstAtLeast(slotS, atS + 1e-9);
     let whole = 0;
@@ -69,18 +71,18 @@ export class LaidPicture {
 
   /** Nodes after a number of whole layers. The result is not to be changed. */
   #after(whole: number): Uint32Array {
-    let from = Math.min(Math.floor(whole / KEPT_EVERY), this.#kept.length - 1);
+    let from = Math.min(Math.floor(whole / this.#every), this.#kept.length - 1);
     while (from > 0 && !this.#kept[from]) from -= 1;
     if (from <= 0) {
       from = 0;
       this.#kept[0] ??= new Uint32Array(this.#cells);
     }
     let nodes = this.#kept[from] as Uint32Array;
-    if (whole === from * KEPT_EVERY) return nodes;
+    if (whole === from * this.#every) return nodes;
     nodes = nodes.slice();
-    for (let index = from * KEPT_EVERY; index < whole; index += 1) {
+    for (let index = from * this.#every; index < whole; index += 1) {
       this.#lay(nodes, this.print.layers[index] as LaidLayer, this.#laidBy[index] ?? []);
-      if ((index + 1) % KEPT_EVERY === 0) this.#kept[(index + 1) / KEPT_EVERY] = nodes.slice();
+      if ((index + 1) % this.#every === 0) this.#kept[(index + 1) / this.#every] = nodes.slice();
     }
     return nodes;
   }
@@ -178,8 +180,7 @@ function sameStretches(
   other: readonly LaidStretch[] | undefined,
 ): boolean {
   return (
-    other !== undefined &&
-    one.length === other.length &&
+    one.length === other?.length &&
     one.every(({ toSlot, spool }, n) => other[n]?.toSlot === toSlot && other[n].spool === spool)
   );
 }

@@ -112,13 +112,13 @@ class LaidTaker implements MachineListener {
   readonly #mm: number[] = [];
   /** 1 + slot of the first line over each cell of the present layer, from its first slot. */
   readonly #first: Uint32Array;
-  readonly #closed: Uint32Array;
   readonly #section: number;
   readonly #events: ReadonlyMap<number, PlacedEvent>;
   readonly #lineMm: number;
   #at = -1;
   #firstSlot = 0;
   #strand = 0;
+  #farthest = 0;
 
   constructor(
     private readonly report: GcodeReport,
@@ -135,7 +135,6 @@ class LaidTaker implements MachineListener {
     );
     const cells = this.#grid.width * this.#grid.height;
     this.#first = new Uint32Array(cells);
-    this.#closed = new Uint32Array(cells);
   }
 
   before(): void {
@@ -146,7 +145,9 @@ class LaidTaker implements MachineListener {
     const strand = move[MOVE.strand] as number;
     const planar = move[MOVE.planar] as number;
     this.#clock.move(move);
-    if (strand > 0) this.#strand += strand;
+    // What is drawn back is pushed on again: only the farthest counts.
+    this.#strand += strand;
+    this.#farthest = Math.max(this.#farthest, this.#strand);
     if (!(strand > 0 && planar > 0)) return;
     this.#reach(lineNumber);
     const slot = this.#slot();
@@ -197,7 +198,7 @@ class LaidTaker implements MachineListener {
   /** A further slot: what was run since the last one belongs to it. */
   #slot(): number {
     const slot = this.#mm.length;
-    this.#mm.push(this.#strand);
+    this.#mm.push(this.#farthest);
     this.#clock.settle(slot);
     return slot;
   }
@@ -228,22 +229,11 @@ class LaidTaker implements MachineListener {
   #keep(): void {
     const layer = this.report.layers[this.#at];
     if (!layer) return;
-    const { width, height } = this.#grid;
-    const first = this.#first;
-    const closed = this.#closed;
-    closeGaps(first, closed, width, height);
     const slots = this.#mm.length - this.#firstSlot;
     let shift = 0;
     while (slots >> shift >= 0xffff) shift += 1;
-    const order = new Uint16Array(first.length);
-    let cells = 0;
-    for (let i = 0; i < order.length; i += 1) {
-      const value = closed[i] as number;
-      if (value === 0) continue;
-      cells += 1;
-      order[i] = 1 + ((value - 1) >> shift);
-    }
-    first.fill(0);
+    const { order, cells } = closedOrder(this.#first, this.#grid.width, shift);
+    this.#first.fill(0);
     this.#layers.push({
       topMm: layer.topMm,
       thicknessMm: layer.heightMm,
@@ -285,20 +275,35 @@ class LaidTaker implements MachineListener {
   }
 }
 
-/** Copies orders; a free cell between two laid ones, side by side or one over the other, is covered with the later of them. */
-function closeGaps(from: Uint32Array, to: Uint32Array, width: number, height: number): void {
-  to.set(from);
-  for (let y = 0; y < height; y += 1)
-    for (let x = 0; x < width; x += 1) {
-      const i = y * width + x;
-      if (from[i] !== 0) continue;
-      const left = x > 0 ? (from[i - 1] as number) : 0;
-      const right = x < width - 1 ? (from[i + 1] as number) : 0;
-      const up = y > 0 ? (from[i - width] as number) : 0;
-      const down = y < height - 1 ? (from[i + width] as number) : 0;
-      if (left > 0 && right > 0) to[i] = Math.max(left, right);
-      else if (up > 0 && down > 0) to[i] = Math.max(up, down);
+/**
+ * Orders as they are kept. A free cell between two laid ones, side by side or one over the other, is covered with the later of them: rims
+ * have none, since the grid is wider than what is laid.
+ */
+function closedOrder(
+  first: Uint32Array,
+  width: number,
+  shift: number,
+): { readonly order: Uint16Array; readonly cells: number } {
+  const order = new Uint16Array(first.length);
+  let cells = 0;
+  // The first and the last row lie beside everything.
+  for (let i = width; i < order.length - width; i += 1) {
+    let value = first[i] as number;
+    if (value === 0) {
+      const left = first[i - 1] as number;
+      const right = first[i + 1] as number;
+      if (left > 0 && right > 0) value = left > right ? left : right;
+      else {
+        const up = first[i - width] as number;
+        const down = first[i + width] as number;
+        if (up === 0 || down === 0) continue;
+        value = up > down ? up : down;
+      }
     }
+    cells += 1;
+    order[i] = 1 + ((value - 1) >> shift);
+  }
+  return { order, cells };
 }
 
 /** Seconds of printing at which a length of strand has been pushed on; the whole print where it is never reached. */

@@ -176,21 +176,16 @@ export function isObeyed(
  */
 export function advanceRun(run: PrinterRun, toS: number): PrinterRun {
   let now = run;
-  while (now.clockS < toS || isDue(now)) {
-    const next = step(now, toS);
-    if (next === now) break;
-    now = next;
+  while (!isOver(now)) {
+    const atS = Math.max(now.clockS, nextMomentS(now));
+    if (atS > toS + MOMENT_S) break;
+    now = happen(pass(now, atS));
   }
-  return now.clockS < toS && !isOver(now) ? { ...now, clockS: toS } : now;
+  return !isOver(now) && now.clockS < toS ? pass(now, toS) : now;
 }
 
 export function isOver({ state }: PrinterRun): boolean {
   return state === 'idle' || state === 'done' || state === 'faulted';
-}
-
-/** Whether something happens at this very moment, without any time going by. */
-function isDue(run: PrinterRun): boolean {
-  return run.state === 'printing' && nextOf(run).atS <= run.printS + MOMENT_S;
 }
 
 type NextKind = 'stop' | 'empty' | 'power' | 'end';
@@ -212,30 +207,26 @@ function nextOf({ job, faults, nextStop, powerLost, emptied }: PrinterRun): {
   return candidates.reduce((first, one) => (one.atS < first.atS ? one : first));
 }
 
-function step(run: PrinterRun, toS: number): PrinterRun {
+/** Time goes by in which nothing happens. */
+function pass(run: PrinterRun, toS: number): PrinterRun {
+  const usedS = toS - run.clockS;
+  const on = { ...run, clockS: toS };
+  if (run.state === 'heating') return { ...on, heatedS: run.heatedS + usedS };
+  if (run.state !== 'printing') return on;
+  return { ...on, printS: Math.max(run.printS, Math.min(run.printS + usedS, nextOf(run).atS)) };
+}
+
+/** What has become due happens. */
+function happen(run: PrinterRun): PrinterRun {
   switch (run.state) {
-    case 'heating': {
-      const left = run.manner.heatS - run.heatedS;
-      const used = Math.min(left, toS - run.clockS);
-      const warmer = { ...run, clockS: run.clockS + used, heatedS: run.heatedS + used };
-      return used < left - MOMENT_S ? warmer : tell({ ...warmer, state: 'printing' }, 'heated');
-    }
+    case 'heating':
+      return tell({ ...run, heatedS: run.manner.heatS, state: 'printing' }, 'heated');
     case 'printing': {
       const { kind, atS } = nextOf(run);
-      const left = Math.max(0, atS - run.printS);
-      const used = Math.min(left, toS - run.clockS);
-      const on = { ...run, clockS: run.clockS + used, printS: run.printS + used };
-      return used < left - MOMENT_S
-        ? on
-        : reach({ ...on, printS: Math.max(run.printS, atS) }, kind);
+      return reach({ ...run, printS: Math.max(run.printS, atS) }, kind);
     }
-    case 'waiting': {
-      const { waiting } = run;
-      const ends = (waiting?.sinceS ?? 0) + patienceOf(run);
-      if (ends > toS + MOMENT_S) return { ...run, clockS: toS };
-      const on = { ...run, clockS: Math.max(run.clockS, ends) };
-      return goOn(on, waiting?.why === 'feeder' ? 'resumed' : 'resumed-itself');
-    }
+    case 'waiting':
+      return goOn(run, run.waiting?.why === 'feeder' ? 'resumed' : 'resumed-itself');
     default:
       return run;
   }

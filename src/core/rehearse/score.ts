@@ -74,7 +74,7 @@ export function scoreOf(
     const { cells, right } = countLayer(print, index, wanted, laid, untilS);
     if (right < cells) firstWrongLayer ??= index + 1;
     let band = bands.at(-1);
-    if (!band || band.filament !== wanted) {
+    if (band?.filament !== wanted) {
       band = { filament: wanted, firstLayer: index + 1, lastLayer: index + 1, cells: 0, right: 0 };
       bands.push(band);
     }

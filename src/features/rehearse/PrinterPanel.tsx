@@ -26,7 +26,8 @@ interface PrinterPanelProps {
   readonly refusal: string | null;
   readonly gone: boolean;
   readonly onStart: () => void;
-  readonly onCommand: (command: RunCommand) => void;
+  /** Things to do at the printer, in order. */
+  readonly onCommand: (...commands: RunCommand[]) => void;
 }
 
 /** What stands beside a printer: what it does, what to load, and how the print comes out so far. */
@@ -80,8 +81,10 @@ export function PrinterPanel(props: PrinterPanelProps) {
           filaments={filaments}
           printer={printer}
           onLoad={(id) => {
-            if (id !== spool || waiting.why === 'empty') onCommand({ command: 'load', spool: id });
-            onCommand({ command: 'resume' });
+            const loading = id !== spool || waiting.why === 'empty';
+            onCommand(...(loading ? [{ command: 'load' as const, spool: id }] : []), {
+              command: 'resume',
+            });
           }}
         />
       ) : (
@@ -149,12 +152,14 @@ export function PrinterPanel(props: PrinterPanelProps) {
           </p>
           {says === null ? null : (
             <ul className={styles.bandScores}>
-              {score.bands.map((band) => (
-                <li key={band.firstLayer} className="figures">
-                  layers {band.firstLayer} to {band.lastLayer}, {nameOf(band.filament)}:{' '}
-                  {(band.cells === 0 ? 1 : band.right / band.cells).toFixed(3)}
-                </li>
-              ))}
+              {score.bands
+                .filter(({ cells }) => cells > 0)
+                .map((band) => (
+                  <li key={band.firstLayer} className="figures">
+                    layers {band.firstLayer} to {band.lastLayer}, {nameOf(band.filament)}:{' '}
+                    {(band.right / band.cells).toFixed(3)}
+                  </li>
+                ))}
             </ul>
           )}
         </section>

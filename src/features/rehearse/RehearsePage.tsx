@@ -1,5 +1,5 @@
 import { FileUp } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Cancelled } from '#core/base/checkpoint.ts';
@@ -7,6 +7,7 @@ import { filamentName } from '#core/gcode/print-plan.ts';
 import { EMPTY_BOOK, keepRun, type Measured, type RunBook } from '#core/rehearse/kept-run.ts';
 import { isObeyed } from '#core/rehearse/printer-run.ts';
 import { formatMm } from '#core/schedule/words.ts';
+import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { describeOwnGcodeFault } from '../../platform/slicing-words.ts';
 import { fileStem } from '../../platform/browser/files.ts';
 import { planOfDocument, sliceKey } from '../../state/own-slicer.ts';
@@ -30,6 +31,7 @@ import { TimeLine } from './TimeLine.tsx';
 import { TriedList } from './TriedList.tsx';
 import styles from './Rehearse.module.css';
 
+const NO_FILAMENTS: FilamentTable = {};
 const SPEEDS = ['1', '60', '600'] as const;
 /** How often the clock and the picture go on while it prints, ms. */
 const TICK_MS = 100;
@@ -203,9 +205,9 @@ function Rehearsed(props: RehearsedProps) {
   const { source, facts, opening, status, lookAtS, shown, planned, spoilt, score } = state;
   const now = useMoment(rehearsal, state);
   const [choice, setChoice] = useState<FaultChoice | null>(null);
-  const [book, setBook] = useBook(runs);
-  useKeptRun(state, book, setBook);
-  const filaments = source?.filaments ?? {};
+  const [book, changeBook] = useBook(runs);
+  useKeptRun(state, changeBook);
+  const filaments = source?.filaments ?? NO_FILAMENTS;
   const bands = useMemo(
     () => (facts ? timedBands(facts.layers, filaments) : []),
     [facts, filaments],
@@ -248,7 +250,7 @@ function Rehearsed(props: RehearsedProps) {
       <section className={styles.stage} aria-label="What is laid">
         <div className={styles.stageHead}>
           <h1>
-            {status && lookAtS === null ? 'Laid so far' : 'Laid by then'}{' '}
+            {lookAtS !== null ? 'Laid by then' : status ? 'Laid so far' : 'All laid'}{' '}
             <span className="figures" data-testid="laid-layer">
               layer {layer} of {facts.layers.length}, {formatMm(topMm)}
             </span>
@@ -330,7 +332,7 @@ function Rehearsed(props: RehearsedProps) {
           refusal={state.refusal}
           gone={state.gone}
           onStart={() => void rehearsal.start()}
-          onCommand={(command) => void rehearsal.command(command)}
+          onCommand={(...commands) => void rehearsal.command(...commands)}
         />
         <PanelSwaps swaps={facts.panel} nameOf={nameOf} />
         <RunBookPanel
@@ -340,7 +342,9 @@ function Rehearsed(props: RehearsedProps) {
           facts={facts}
           printer={source.printer}
           nameOf={nameOf}
-          onBook={setBook}
+          onBook={(next) => {
+            changeBook(() => next);
+          }}
           onMeasured={onMeasured}
         />
       </div>
@@ -374,49 +378,47 @@ function Rehearsed(props: RehearsedProps) {
   );
 }
 
-function useBook(runs: RunKeeper): readonly [RunBook, (book: RunBook) => void] {
+function useBook(
+  runs: RunKeeper,
+): readonly [RunBook, (change: (book: RunBook) => RunBook) => void] {
   const [book, setBook] = useState<RunBook>(EMPTY_BOOK);
+  const latest = useRef(book);
   useEffect(() => {
-    void runs.load().then(setBook);
+    void runs.load().then((kept) => {
+      latest.current = kept;
+      setBook(kept);
+    });
   }, [runs]);
-  return [
-    book,
-    (next) => {
-      setBook(next);
-      runs.save(next);
+  const change = useCallback(
+    (by: (book: RunBook) => RunBook) => {
+      latest.current = by(latest.current);
+      setBook(latest.current);
+      runs.save(latest.current);
     },
-  ];
+    [runs],
+  );
+  return [book, change];
 }
 
-/** Keeps a run when it has come to its end. */
+/** Keeps a run when it has come to its end, and again when its last score is made out: that follows the printer's last word. */
 function useKeptRun(
   { status, score, source }: RehearsalState,
-  book: RunBook,
-  setBook: (book: RunBook) => void,
+  change: (by: (book: RunBook) => RunBook) => void,
 ): void {
-  const id = status ? `${status.id} ${status.events.length}` : '';
-  const over = status?.state === 'done' && score !== null && source !== null;
+  const over = status?.state === 'done' ? status : null;
   useEffect(() => {
-    if (!over) return undefined;
-    // The last score follows a moment after the last word of the printer.
-    const timer = setTimeout(() => {
-      setBook(
-        keepRun(book, {
-          id,
-          atMs: Date.now(),
-          fileName: source.name,
-          stamp: source.plan.stamp,
-          score: score.score,
-          firstWrongLayer: score.firstWrongLayer,
-          clockS: status.clockS,
-          printS: status.printS,
-          events: status.events,
-        }),
-      );
-    }, 200);
-    return () => {
-      clearTimeout(timer);
+    if (!over || !score || !source) return;
+    const run = {
+      id: `${over.id} ${over.events.length}`,
+      atMs: Date.now(),
+      fileName: source.name,
+      stamp: source.plan.stamp,
+      score: score.score,
+      firstWrongLayer: score.firstWrongLayer,
+      clockS: over.clockS,
+      printS: over.printS,
+      events: over.events,
     };
-    // Once for each run, and again when its score is made out.
-  }, [id, over, score]);
+    change((book) => keepRun(book, run));
+  }, [over, score, source, change]);
 }

@@ -94,6 +94,7 @@ export function RunBookPanel(props: RunBookPanelProps) {
             </legend>
             <Minutes
               label="Stopped after, min"
+              testId={`note-stopped-${n + 1}`}
               value={notes.swaps[n]?.stoppedMin ?? null}
               onChange={(stoppedMin) => {
                 setSwap(n, { stoppedMin });
@@ -101,6 +102,7 @@ export function RunBookPanel(props: RunBookPanelProps) {
             />
             <Minutes
               label="Went on after, min"
+              testId={`note-took-${n + 1}`}
               value={notes.swaps[n]?.tookMin ?? null}
               onChange={(tookMin) => {
                 setSwap(n, { tookMin });
@@ -118,6 +120,7 @@ export function RunBookPanel(props: RunBookPanelProps) {
         ))}
         <Minutes
           label="Ready after, min"
+          testId="note-ready"
           value={notes.readyMin}
           onChange={(readyMin) => {
             set({ readyMin });
@@ -151,9 +154,11 @@ export function RunBookPanel(props: RunBookPanelProps) {
 function Minutes({
   label,
   value,
+  testId,
   onChange,
 }: {
   readonly label: string;
+  readonly testId: string;
   readonly value: number | null;
   readonly onChange: (value: number | null) => void;
 }) {
@@ -165,6 +170,7 @@ function Minutes({
     <TextField
       label={label}
       inputMode="decimal"
+      data-testid={testId}
       value={shown}
       trouble={wrong ? 'Minutes as a number, for example 42.5.' : undefined}
       onChange={(event) => {

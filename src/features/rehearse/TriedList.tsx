@@ -31,7 +31,7 @@ export function TriedList({ trying, tried, onCancel, onClose }: TriedListProps) 
       <div className={styles.triedHead}>
         <p>
           {worst && worst.score.score < RIGHT
-            ? `Of ${wrong.length} things that may go wrong, ${borne} leave the print as it is. The worst: ${describeCase(worst).toLowerCase()}.`
+            ? `Of ${wrong.length} things that may go wrong, ${borne} ${borne === 1 ? 'leaves' : 'leave'} the print as it is. The worst: ${describeCase(worst).toLowerCase()}.`
             : 'Whatever of these goes wrong, the print stays as it is.'}
         </p>
         <Button onClick={onClose}>Close</Button>

@@ -5,10 +5,8 @@ import { namedPrinter } from '../../../../server/printer-routes.ts';
 export const prerender = false;
 
 /** `GET /api/printer/ID/events`: server-sent events named `status`. */
-export const GET: APIRoute = async (context) => {
+export const GET: APIRoute = (context) => {
   const one = namedPrinter(context);
   if (one instanceof Response) return one;
-  return (
-    (await one.follow(context.request)) ?? answer(503, { message: 'Too many follow this printer.' })
-  );
+  return one.follow(context.request) ?? answer(503, { message: 'Too many follow this printer.' });
 };

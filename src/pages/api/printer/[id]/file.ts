@@ -8,6 +8,8 @@ export const prerender = false;
 /** Seconds that reading a file may take. */
 const READ_S = 30;
 
+const UNDER_WAY = 'It is under way. Stop it first.';
+
 const STOPS = {
   gone: [499, 'The client went away.'],
   'too-long': [504, 'The file took too long to read.'],
@@ -18,7 +20,7 @@ const STOPS = {
 export const PUT: APIRoute = async (context) => {
   const one = namedPrinter(context);
   if (one instanceof Response) return one;
-  if (one.isRunning) return answer(409, { message: 'It is under way. Stop it first.' });
+  if (one.isRunning) return answer(409, { message: UNDER_WAY });
   const bytes = new Uint8Array(await context.request.arrayBuffer());
   const outcome = await readPool.run(
     context.locals.rehearseWorker,
@@ -32,7 +34,7 @@ export const PUT: APIRoute = async (context) => {
   }
   if (!outcome.ok) return answer(400, { message: outcome.message });
   // Somebody may have begun meanwhile.
-  if (one.isRunning) return answer(409, { message: 'It is under way. Stop it first.' });
-  one.takeFile(outcome.value);
-  return answer(200, one.status());
+  return one.takeFile(outcome.value)
+    ? answer(200, one.status())
+    : answer(409, { message: UNDER_WAY });
 };

@@ -1,0 +1,318 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { Key } from 'selenium-webdriver';
+import { runBookSchema } from '#core/rehearse/kept-run.ts';
+import { bandEnds } from '#core/stack/stack.ts';
+import { expectDemo, PLACES } from '../helpers/demo.ts';
+import { slice } from '../helpers/gcode.ts';
+import {
+  axeFaults,
+  find,
+  findButton,
+  findCss,
+  pickOption,
+  readCanvas,
+  readDownload,
+  startSession,
+  typeOver,
+  until,
+  type Session,
+} from './browser.ts';
+import { begin, openDemo } from './fixtures.ts';
+
+describe('Rehearse', function () {
+  this.timeout(600_000);
+  let session: Session;
+  const folder = mkdtempSync(join(tmpdir(), 'strata-rehearse-'));
+  before(async () => {
+    session = await startSession();
+  });
+  beforeEach(async () => {
+    await begin(session);
+    await openDemo(session, 'Dome at dusk', 'rehearse');
+    await find(session.driver, 'rehearse');
+  });
+  after(async () => {
+    rmSync(folder, { recursive: true });
+    await session.close();
+  });
+  const press = async (name: string): Promise<void> =>
+    (await findButton(session.driver, name)).click();
+  const textOf = async (testId: string): Promise<string> =>
+    (await find(session.driver, testId)).getText();
+  const state = (): Promise<string> => textOf('printer-state');
+  const reaches = (wanted: string): Promise<unknown> =>
+    until(
+      session.driver,
+      async () => ((await state()) === wanted ? wanted : null),
+      `the printer is ${wanted}`,
+    );
+  const start = async (): Promise<void> => {
+    await (await find(session.driver, 'choice-600')).click();
+    await press('Start the rehearsal');
+  };
+  /** The areas of the bands, in samples, from the demo's own heights. */
+  const bandAreas = async (): Promise<number[]> => {
+    const demo = await expectDemo('dome-at-dusk', 375, 250);
+    const { data } = demo.heights(demo.bands);
+    let below = 0;
+    return bandEnds(demo.bands).map((end) => {
+      let sum = 0;
+      for (let layer = below + 1; layer <= end; layer += 1)
+        sum += data.reduce((count, own) => count + (own >= layer ? 1 : 0), 0);
+      below = end;
+      return sum;
+    });
+  };
+  const pixels = async (canvas: string): Promise<number[][]> =>
+    (await readCanvas(session.driver, canvas, PLACES)).pixels;
+
+  it('runs a whole print: each stop is served, the print comes out as planned, and the run is kept', async () => {
+    const { driver } = session;
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await start();
+    const loaded: string[] = [];
+    for (let stop = 1; stop <= 5; stop += 1) {
+      await until(
+        driver,
+        async () =>
+          (await state()) === 'waiting' &&
+          (await textOf('printer-says')).startsWith(`stop ${stop} of 5`)
+            ? true
+            : null,
+        `stop ${stop}`,
+      );
+      loaded.push((await textOf('load')).replace(/^\S+ /, ''));
+      if (stop === 1) expect(await axeFaults(session)).to.deep.equal([]);
+      await press('Loaded, resume');
+    }
+    await reaches('done');
+    expect(loaded).to.deep.equal(['Midnight', 'Damson', 'Orchid', 'Coral', 'Straw']);
+    await until(
+      driver,
+      async () => ((await textOf('score')) === '1.000' ? true : null),
+      'the score',
+    );
+    expect(await textOf('outcome')).to.match(/planned filament/);
+    await until(
+      driver,
+      async () =>
+        JSON.stringify(await pixels('laid')) === JSON.stringify(await pixels('planned'))
+          ? true
+          : null,
+      'what is laid is what was planned',
+    );
+    expect(await textOf('run-book')).to.match(/1\.000/);
+    await press('Save as JSON');
+    const { bytes } = await readDownload(session, /-runs\.json$/);
+    const book = runBookSchema.parse(JSON.parse(bytes.toString()));
+    expect(book.runs[0]?.score).to.equal(1);
+    expect(book.runs[0]?.events.filter(({ kind }) => kind === 'loaded')).to.have.length(5);
+    // It is there after a new start.
+    await driver.navigate().refresh();
+    await until(
+      driver,
+      async () => (/1\.000/.test(await textOf('run-book')) ? true : null),
+      'the kept run',
+    );
+  });
+
+  it('shows what would become of the print, and a spoilt one scores as its areas say', async () => {
+    const { driver } = session;
+    const areas = await bandAreas();
+    const all = areas.reduce((a, b) => a + b, 0);
+    await pickOption(driver, 'fault', 'runs-through');
+    await typeOver(driver, 'fault-stop', `2${Key.ENTER}`);
+    const wanted = 1 - (areas[2] ?? 0) / all;
+    const told = await until(
+      driver,
+      async () => /score (\d\.\d+), differs from layer (\d+)/.exec(await textOf('spoilt')),
+      'the spoilt print',
+    );
+    expect(Number(told[1])).to.be.closeTo(wanted, 0.006);
+    expect(Number(told[2])).to.equal(
+      (await expectDemo('dome-at-dusk', 375, 250)).bands
+        .slice(0, 2)
+        .reduce((sum, { layers }) => sum + layers, 0) + 1,
+    );
+    expect(await pixels('spoilt-picture')).to.not.deep.equal(await pixels('planned'));
+    await start();
+    for (const stop of [1, 3, 4, 5]) {
+      await until(
+        driver,
+        async () => ((await textOf('printer-says')).startsWith(`stop ${stop} of 5`) ? true : null),
+        `stop ${stop}`,
+      );
+      await press('Loaded, resume');
+    }
+    await reaches('done');
+    await until(
+      driver,
+      async () => ((await textOf('score')) === told[1] ? true : null),
+      'the foretold score',
+    );
+    expect(await textOf('outcome')).to.match(/ran through M600 in line [\d,]+.*test tile/);
+    await (await find(driver, 'try-all')).click();
+    const tried = await textOf('tried');
+    expect(tried).to.match(/Of 7 things/);
+    expect(await axeFaults(session)).to.deep.equal([]);
+    const row = await (await findCss(driver, 'tr[data-trial=unknown-command]')).getText();
+    expect(Number(/(\d\.\d+)/.exec(row)?.[1])).to.be.closeTo((areas[0] ?? 0) / all, 0.006);
+    await press('Close');
+  });
+
+  it('is looked at layer by layer with pointer and keys, before and while it prints', async () => {
+    const { driver } = session;
+    const line = await find(driver, 'time-line');
+    const layer = async (): Promise<number> =>
+      Number(/layer (\d+) of/.exec(await textOf('laid-layer'))?.[1]);
+    const shown = async (test: (at: number) => boolean, what: string): Promise<void> => {
+      await until(
+        driver,
+        async () => {
+          const at = Number(await (await find(driver, 'rehearse')).getAttribute('data-shown'));
+          return test(at) ? true : null;
+        },
+        what,
+      );
+    };
+    expect(await layer()).to.equal(30);
+    await line.sendKeys(Key.HOME);
+    await shown((at) => at === 0, 'the bare plate');
+    expect((await pixels('laid')).every(([, , , alpha]) => alpha === 0)).to.equal(true);
+    await line.sendKeys(Key.ARROW_RIGHT);
+    expect(await layer()).to.equal(1);
+    await line.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+    expect(await layer()).to.equal(3);
+    await shown((at) => at > 0, 'the first band');
+    // The first band is whole: one colour everywhere.
+    const colours = new Set((await pixels('laid')).map(String));
+    expect(colours.size).to.equal(1);
+    await line.sendKeys(Key.PAGE_UP);
+    expect(await layer()).to.equal(8);
+    await line.sendKeys(Key.ARROW_LEFT);
+    expect(await layer()).to.equal(7);
+    await line.sendKeys(Key.PAGE_DOWN);
+    expect(await layer()).to.equal(3);
+    await line.sendKeys(Key.END);
+    expect(await layer()).to.equal(30);
+    await until(
+      driver,
+      async () =>
+        JSON.stringify(await pixels('laid')) === JSON.stringify(await pixels('planned'))
+          ? true
+          : null,
+      'the whole print again',
+    );
+    await driver.actions().move({ origin: line, x: 0, y: 0 }).press().release().perform();
+    expect(await layer()).to.be.within(8, 14);
+    // While it prints, another moment stays until somebody goes back to now.
+    await start();
+    await reaches('waiting');
+    await (await find(driver, 'time-line')).sendKeys(Key.HOME);
+    await press('Back to now');
+    await until(driver, async () => ((await layer()) === 3 ? true : null), 'the present layer');
+  });
+
+  it('somebody who comes late, or changes too early, sees what becomes of it', async () => {
+    const { driver } = session;
+    await pickOption(driver, 'fault', 'resumes-itself');
+    await start();
+    await until(
+      driver,
+      async () => (/went on by itself/.test(await textOf('outcome')) ? true : null),
+      'it went on by itself',
+    );
+    await until(
+      driver,
+      async () => (Number(await textOf('score')) < 1 ? true : null),
+      'the score of what it laid meanwhile',
+    );
+    await press('Stop');
+    await reaches('done');
+    await pickOption(driver, 'fault', 'nothing');
+    await (await find(driver, 'choice-60')).click();
+    await press('Rehearse again');
+    await reaches('printing');
+    await (await find(driver, 'load-now')).click();
+    await until(
+      driver,
+      async () => (/too early or too late/.test(await textOf('outcome')) ? true : null),
+      'it was too early',
+    );
+  });
+
+  it('a file without stops says so, tells when to stand there, and is paused at the panel', async () => {
+    const { driver } = session;
+    const demo = await expectDemo('dome-at-dusk', 375, 250);
+    const path = join(folder, 'bare.gcode');
+    writeFileSync(path, slice(demo.heights(demo.bands), bandEnds(demo.bands).at(-1) ?? 0));
+    await (await find(driver, 'rehearse-file')).sendKeys(path);
+    await until(
+      driver,
+      async () => (/The file has no stop/.test(await textOf('queue')) ? true : null),
+      'the file without stops',
+    );
+    await (await findCss(driver, '[data-testid=panel-swaps] summary')).click();
+    const panel = await textOf('panel-swaps');
+    for (const name of ['Midnight', 'Damson', 'Orchid', 'Coral', 'Straw'])
+      expect(panel).to.contain(name);
+    await (await find(driver, 'choice-60')).click();
+    await press('Start the rehearsal');
+    await reaches('printing');
+    await press('Pause at the panel');
+    await reaches('waiting');
+    expect(await textOf('load')).to.contain('Midnight');
+    await press('Loaded, resume');
+    await reaches('printing');
+    await (await find(driver, 'choice-600')).click();
+    await reaches('done');
+    expect(Number(await textOf('score'))).to.be.below(0.9);
+    // What is no file to print is told, and another one can be chosen.
+    const wrong = join(folder, 'wrong.gcode');
+    writeFileSync(wrong, 'nothing here\n');
+    await (await find(driver, 'rehearse-file')).sendKeys(wrong);
+    expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain('wrong.gcode');
+    await (await find(driver, 'choice-own')).click();
+    await find(driver, 'rehearse');
+  });
+
+  it('notes of the real print go into the printer, and the sheet counts with them', async () => {
+    const { driver } = session;
+    await (await findCss(driver, '[data-testid=print-notes] summary')).click();
+    const fill = async (testId: string, text: string): Promise<void> => {
+      await typeOver(driver, testId, `${text}${Key.TAB}`);
+    };
+    await press('Take over into the printer');
+    expect(
+      await (await findCss(driver, '[data-testid=print-notes] [role=alert]')).getText(),
+    ).to.match(/first/);
+    await fill('note-stopped-1', '60');
+    await fill('note-took-1', '7,5');
+    await press('Take over into the printer');
+    const toast = await (await findCss(driver, '[data-sonner-toast]')).getText();
+    expect(toast).to.match(/a swap takes 450 s, printing takes \d\.\d+ times as long/);
+    await driver.get((await driver.getCurrentUrl()).replace(/rehearse$/, 'sheet'));
+    await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
+    expect(await (await findCss(driver, '#sheet')).getText()).to.match(/8 min a swap/);
+  });
+
+  it('says when the simulated printer is gone, and begins anew', async () => {
+    const { driver, address } = session;
+    await start();
+    await reaches('waiting');
+    const { printers } = (await (await fetch(`${address}/api/printer`)).json()) as {
+      printers: { id: string; state: string }[];
+    };
+    for (const { id } of printers)
+      await fetch(`${address}/api/printer/${id}`, { method: 'DELETE' });
+    await reaches('gone');
+    expect(await (await findCss(driver, 'aside [role=alert]')).getText()).to.contain(
+      'start the rehearsal again',
+    );
+    await press('Rehearse again');
+    await reaches('waiting');
+  });
+});
