@@ -20,35 +20,15 @@ import { changedSource, eachChunk, piecesOf } from '../src/core/gcode/source.ts'
 import { findOwnLines } from '../src/core/gcode/take-out.ts';
 import { changesOf, planWeave } from '../src/core/gcode/weave.ts';
 import { openSource, writePieces } from '../src/platform/node/file-source.ts';
-import { planOf, reliefForSlices, slicedFile } from '../tests/helpers/gcode.ts';
+import { planOf, reliefForSlices } from '../tests/helpers/gcode.ts';
+import { LAYER_MM, writeLargeFile } from './large-gcode.ts';
 
 const BYTES = 100e6;
 const ROUNDS = 5;
-const LAYER_MM = 0.2;
 const PLAN = {
   ...planOf(reliefForSlices(), 10),
   layerGrid: { firstLayerMm: LAYER_MM, layerMm: LAYER_MM },
 };
-
-/** Lines of a real layer again and again, in as many layers as a tall print has. */
-function writeLargeFile(path: string): void {
-  const lines = slicedFile('a_layer_comment_abs').toString().split('\n');
-  const from = lines.indexOf(';LAYER:1');
-  const body = lines
-    .slice(from, lines.indexOf(';LAYER:2'))
-    .filter((line) => !line.includes('Z') && !line.startsWith(';LAYER'))
-    .join('\n');
-  const perLayer = 20;
-  const file = openSync(path, 'w');
-  writeFileSync(file, `${lines.slice(0, 13).join('\n')}\n`);
-  let size = 0;
-  for (let layer = 0; size < BYTES; layer += 1) {
-    const text = `;LAYER:${layer}\nG0 Z${(LAYER_MM * (layer + 1)).toFixed(2)} F600\n${`G92 E0\n${body}\n`.repeat(perLayer)}`;
-    writeFileSync(file, text);
-    size += text.length;
-  }
-  closeSync(file);
-}
 
 /** What each way does with a file; `out` is there to be written. */
 const WAYS: Readonly<Record<string, (path: string, out: string) => unknown>> = {
@@ -137,7 +117,7 @@ if (wayName !== undefined) {
 } else {
   const folder = mkdtempSync(join(tmpdir(), 'strata-bench-'));
   const large = join(folder, 'large.gcode');
-  writeLargeFile(large);
+  writeLargeFile(large, BYTES);
   const self = fileURLToPath(import.meta.url);
   const run = (way: string, from: string, to: string) => {
     const done = spawnSync('npx', ['tsx', self, way, from, to], { encoding: 'utf8' });

@@ -12,6 +12,7 @@ import {
   find,
   findButton,
   findCss,
+  pickOption,
   startSession,
   takeScreenshot,
   typeOver,
@@ -111,7 +112,21 @@ try {
   for (let n = 0; n < 13; n += 1) await layers.sendKeys(Key.ARROW_DOWN);
   await driver.sleep(2000);
   await shoot('own-gcode');
-  await (await findButton(driver, 'Swap sheet')).click();
+  await (await find(driver, 'stop-rehearse')).click();
+  await pickOption(driver, 'fault', 'runs-through');
+  await (await find(driver, 'choice-600')).click();
+  await (await findButton(driver, 'Start the rehearsal')).click();
+  for (const stop of [2, 3]) {
+    await until(
+      driver,
+      async () => (await (await find(driver, 'printer-says')).getText()).startsWith(`stop ${stop}`),
+      `stop ${stop}`,
+    );
+    if (stop === 2) await (await findButton(driver, 'Loaded, resume')).click();
+  }
+  await driver.sleep(800);
+  await shoot('rehearse');
+  await (await find(driver, 'stop-sheet')).click();
   await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
   await (await findButton(driver, 'At the printer')).click();
   await (await findButton(driver, 'I started now')).click();
@@ -156,11 +171,6 @@ try {
   await (await findButton(driver, 'Compare with the present stack on the wipe')).click();
   await driver.sleep(3000);
   await shoot('find');
-  await driver.get(address);
-  await (await findButton(driver, 'Begin with Dome badge')).click();
-  await (await find(driver, 'choice-flat')).click();
-  await driver.sleep(2500);
-  await shoot('flat');
   await driver.get(`${address}/printers`);
   await find(driver, 'printer-card-medium-hand');
   await driver.sleep(500);

@@ -101,7 +101,7 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
       />
       <nav aria-label="Stops" className={styles.stops}>
         <ol>
-          {STOP_ENTRIES.map(({ stop: one, name: called, View, comesWith, notices }, i) => {
+          {STOP_ENTRIES.map(({ stop: one, name: called, notices }, i) => {
             const content = (
               <>
                 <span className={`${styles.number} figures`}>{i + 1}</span>
@@ -113,11 +113,6 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
             );
             return (
               <li key={one}>
-                {View === null ? (
-                  <span className={styles.later} aria-disabled title={comesWith}>
-                    {content}
-                  </span>
-                ) : (
                   <a
                     href={pathOf(id, one)}
                     aria-current={one === stop ? 'page' : undefined}
@@ -130,7 +125,6 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
                   >
                     {content}
                   </a>
-                )}
               </li>
             );
           })}

@@ -18,7 +18,7 @@ import { downloadProject, useCommandKeys, useCommands } from './use-commands.ts'
 import { useHistoryKeys } from './use-history-keys.ts';
 import { onPutByElsewhere } from './unsaved.ts';
 import { useSoleTab } from './use-sole-tab.ts';
-import { EDGES, entryOf, OPEN_STOPS, type Overlay } from './stops.tsx';
+import { EDGES, entryOf, STOP_ENTRIES, type Overlay } from './stops.tsx';
 import styles from './Workbench.module.css';
 
 interface WorkbenchProps {
@@ -42,7 +42,7 @@ function useLaterStops(): void {
   useEffect(() => {
     const timer = setTimeout(() => {
       // One that cannot be loaded now is asked for again when it is entered.
-      void Promise.allSettled(OPEN_STOPS.flatMap(({ load }) => (load ? [load()] : [])));
+      void Promise.allSettled(STOP_ENTRIES.flatMap(({ load }) => (load ? [load()] : [])));
     }, LOAD_AHEAD_MS);
     return () => {
       clearTimeout(timer);
@@ -121,7 +121,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree, onReplace }
   }, [memoryOnly]);
 
   const { View } = entry;
-  const tools = View ? <View onOverlay={open} library={library} onReplace={onReplace} /> : null;
+  const tools = <View onOverlay={open} library={library} onReplace={onReplace} />;
   return (
     <div className={styles.bench}>
       <RestMark saveStatus={saveState} known={role !== 'asking'} />

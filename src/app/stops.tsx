@@ -31,11 +31,9 @@ export interface StopProps {
 export interface StopEntry {
   readonly stop: Stop;
   readonly name: string;
-  /** Its tools, beside the stage; or, with `whole`, all that lies under the trail. Null where it is still to come. */
-  readonly View: ComponentType<StopProps> | null;
+  /** Its tools, beside the stage; or, with `whole`, all that lies under the trail. */
+  readonly View: ComponentType<StopProps>;
   readonly whole?: boolean;
-  /** Why it cannot be entered yet. */
-  readonly comesWith?: string;
   /** What it lays over the picture, and at its foot. */
   readonly over?: ComponentType<OverPicture>;
   readonly foot?: ComponentType;
@@ -243,12 +241,7 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
 /** The stops in the order of the way. */
 export const STOP_ENTRIES: readonly StopEntry[] = STOPS.map((stop) => ({ stop, ...ENTRIES[stop] }));
 
-/** The stops that can be entered. */
-export const OPEN_STOPS = STOP_ENTRIES.filter(({ View }) => View !== null);
-
-/** What is known of a stop; of one that cannot be entered yet, what is known of the one before it. */
+/** What is known of a stop. */
 export function entryOf(stop: Stop): StopEntry {
-  const at = STOP_ENTRIES.findIndex((entry) => entry.stop === stop);
-  const open = STOP_ENTRIES.slice(0, at + 1).filter(({ View }) => View !== null);
-  return open.at(-1) ?? (STOP_ENTRIES[0] as StopEntry);
+  return STOP_ENTRIES[STOPS.indexOf(stop)] as StopEntry;
 }

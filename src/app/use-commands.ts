@@ -7,7 +7,7 @@ import { showTrueSize, SURROUNDS, type Stop } from '../state/view-store.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
 import { setTheme, THEMES } from './theme.ts';
-import { entryOf, OPEN_STOPS, type Overlay, type StopEntry } from './stops.tsx';
+import { entryOf, STOP_ENTRIES, type Overlay, type StopEntry } from './stops.tsx';
 
 /** Saves the project as a file of its own. */
 export function downloadProject(project: OpenProject): void {
@@ -31,7 +31,7 @@ export function useCommands(
 ): readonly NamedCommand[] {
   return useMemo(() => {
     const { documents, views } = project;
-    const at = OPEN_STOPS.indexOf(entryOf(stop));
+    const at = STOP_ENTRIES.indexOf(entryOf(stop));
     const stopCommand = ({ stop: to, name }: StopEntry, keys?: string): NamedCommand => ({
       id: `stop-${to}${keys ?? ''}`,
       group: 'Go to',
@@ -41,8 +41,8 @@ export function useCommands(
         goTo(pathOf(project.id, to));
       },
     });
-    const previous = OPEN_STOPS[at - 1];
-    const next = OPEN_STOPS[at + 1];
+    const previous = STOP_ENTRIES[at - 1];
+    const next = STOP_ENTRIES[at + 1];
     const commands: NamedCommand[] = [
       ...VIEWS.map(({ value: view, text }, i) => ({
         id: `view-${view}`,
@@ -95,7 +95,7 @@ export function useCommands(
           views.setState({ pins: [] });
         },
       },
-      ...OPEN_STOPS.flatMap((entry) => entry.commands?.(project, onOverlay) ?? []),
+      ...STOP_ENTRIES.flatMap((entry) => entry.commands?.(project, onOverlay) ?? []),
       {
         id: 'undo',
         group: 'Project',
@@ -131,7 +131,7 @@ export function useCommands(
           downloadProject(project);
         },
       },
-      ...OPEN_STOPS.map((one) => stopCommand(one)),
+      ...STOP_ENTRIES.map((one) => stopCommand(one)),
       ...(previous ? [{ ...stopCommand(previous, ','), text: 'Stop before this one' }] : []),
       ...(next ? [{ ...stopCommand(next, '.'), text: 'Next stop' }] : []),
       {

@@ -114,13 +114,19 @@ export class Rehearsal {
     this.#begin = begin;
   }
 
+  /** Gives up what is rehearsed: another file comes. */
+  clear(): void {
+    this.#letGo();
+    const { speed } = this.store.getState();
+    this.store.setState({ ...EMPTY, speed, opening: 0 });
+  }
+
   /** Runs a file once; what was rehearsed before is given up. */
   async open(source: RehearsedSource): Promise<void> {
-    this.#letGo();
+    this.clear();
     const abort = new AbortController();
     this.#abort = abort;
-    const { speed } = this.store.getState();
-    this.store.setState({ ...EMPTY, speed, source, opening: 0 });
+    this.store.setState({ source });
     try {
       const { file, plan, printer, filaments } = source;
       const opened = await this.#worker.run(

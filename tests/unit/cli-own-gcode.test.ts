@@ -130,4 +130,57 @@ describe('command line: G-code of our own', () => {
     const small = { shape: 'rectangle', widthMm: 28, depthMm: 25 } as const;
     expect(refused(writePrinterJson([{ ...USUAL_PRINTER, bed: small }]))).to.contain('room for 0');
   });
+
+  it('rehearse runs the print on the simulated printer, with what goes wrong, and scores it', () => {
+    const { out } = relief('--gcode');
+    interface Rehearsed {
+      readonly score: number;
+      readonly bands: readonly { filament: string; score: number; cells: number }[];
+      readonly firstWrongLayer: number | null;
+      readonly seconds: number;
+      readonly clockSeconds: number;
+    }
+    const rehearse = (...more: string[]) => {
+      const file = [path('out/print.gcode'), '--sheet', path('out/swaps.json')];
+      const done = spawnSync('node', [PROGRAM, 'rehearse', ...file, ...more], {
+        cwd: ROOT,
+        encoding: 'utf8',
+      });
+      return {
+        status: done.status,
+        err: done.stderr,
+        told: JSON.parse(done.stdout || '{}') as Rehearsed,
+      };
+    };
+    const { status, told } = rehearse();
+    expect([status, told.score, told.firstWrongLayer]).to.deep.equal([0, 1, null]);
+    expect(told.seconds).to.be.closeTo(out.gcode?.seconds ?? 0, 0.06);
+    // Heating, and two swaps of three minutes.
+    expect(told.clockSeconds).to.be.closeTo(told.seconds + 95 + 360, 0.01);
+    expect(told.bands.map(({ filament }) => filament)).to.deep.equal(['soot', 'rust', 'ivory']);
+    const all = told.bands.reduce((sum, { cells }) => sum + cells, 0);
+    const share = (n: number): number => (told.bands[n]?.cells ?? 0) / all;
+    const through = rehearse('--fault', 'ignore:1').told;
+    expect(through.score).to.be.closeTo(1 - share(1), 1e-4);
+    expect(through.firstWrongLayer).to.equal(5);
+    expect(rehearse('--fault', 'resume:60').told.score).to.be.closeTo(share(0), 1e-4);
+    expect(rehearse('--fault', 'spool:2=soot').told.score).to.be.closeTo(1 - share(2), 1e-4);
+    expect(rehearse('--fault', 'runout:1').told.score).to.be.below(1);
+    expect(rehearse('--fault', 'runout-told:1').told.score).to.equal(1);
+    const both = rehearse('--fault', 'ignore:1', '--fault', 'spool:2=rust').told;
+    expect(both.score).to.be.closeTo(share(0), 1e-4);
+    // A printer that knows another command runs through all stops.
+    const other = { ...USUAL_PRINTER, pause: { command: 'PAUSE' as const, text: '' } };
+    writeFileSync(path('other.json'), JSON.stringify(other));
+    expect(rehearse('--printer', path('other.json')).told.score).to.be.closeTo(share(0), 1e-4);
+    for (const [fault, words] of [
+      ['melt:1', 'ignore:STOP'],
+      ['ignore:x', 'ignore'],
+      ['spool:1=moss', 'moss'],
+    ] as const) {
+      const refused = rehearse('--fault', fault);
+      expect(refused.status).to.equal(2);
+      expect(refused.err).to.contain(words);
+    }
+  });
 });

@@ -23,6 +23,11 @@ const LISTS: Readonly<Record<string, readonly [file: string, from: string, to: s
     "  '@pause',\n",
     "  '@pause',\n  'ADDED',\n",
   ],
+  'A fault to try in a rehearsal': [
+    'src/core/rehearse/rehearsal.ts',
+    "  'power',\n]",
+    "  'power',\n  'added-fault',\n]",
+  ],
   'A check of sliced files': [
     'src/core/gcode/finding.ts',
     "  'bad-lines',\n]",

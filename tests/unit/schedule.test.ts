@@ -140,6 +140,17 @@ describe('time', () => {
     expect(told.totalS).to.be.closeTo(7200 + 360, 1e-6);
     expect(told.bands.reduce((sum, { grams }) => sum + grams, 0)).to.be.closeTo(50, 1e-9);
   });
+
+  it('a printer that was measured to print longer stretches every time but that of swaps; what a slicing program said stays', () => {
+    const plain = sheetOf();
+    const slow = { ...USUAL_PRINTER, timeFactor: 1.25 };
+    const sheet = sheetOf({ printer: slow });
+    expect(sheet.totalS - sheet.swapsS).to.be.closeTo(1.25 * (plain.totalS - plain.swapsS), 1e-6);
+    sheet.swaps.forEach(({ sinceS }, n) => {
+      expect(sinceS).to.be.closeTo(1.25 * (plain.swaps[n]?.sinceS ?? 0), 1e-6);
+    });
+    expect(sheetOf({ printer: slow, slicedS: 7200 }).totalS).to.be.closeTo(7200 + 360, 1e-6);
+  });
 });
 
 describe('several pieces', () => {

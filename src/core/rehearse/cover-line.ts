@@ -9,57 +9,70 @@ export interface CellGrid {
 }
 
 /**
- * Visits the cells whose middles a laid line covers: all that lie within half its width of the way, ends round.
+ * Covers the cells whose middles a laid line goes over: all that lie within half its width of the way, ends round. Those that are covered
+ * already stay as they are.
  * @param radiusMm half the width of the line
- * @param visit is told a row and its first and last column
+ * @param cells one value for each, row by row; 0 where nothing lies
+ * @param value what the line leaves there, above 0
  */
 export function coverLine(
-  grid: CellGrid,
+  { width, height, cellMm, leftMm, backMm }: CellGrid,
   x0: number,
   y0: number,
   x1: number,
   y1: number,
   radiusMm: number,
-  visit: (row: number, from: number, to: number) => void,
+  cells: Uint32Array,
+  value: number,
 ): void {
-  const { width, height, cellMm, leftMm, backMm } = grid;
-  const top = Math.max(y0, y1) + radiusMm;
-  const bottom = Math.min(y0, y1) - radiusMm;
-  const firstRow = Math.max(0, Math.ceil((backMm - top) / cellMm - 0.5));
-  const lastRow = Math.min(height - 1, Math.floor((backMm - bottom) / cellMm - 0.5));
-  const dx = x1 - x0;
-  const dy = y1 - y0;
-  const length = Math.hypot(dx, dy);
-  const nx = length > 0 ? (-dy / length) * radiusMm : 0;
-  const ny = length > 0 ? (dx / length) * radiusMm : 0;
+  // In cells from the middle of the first one, rows to the front.
+  const scale = 1 / cellMm;
+  const r = radiusMm * scale;
+  const ax = (x0 - leftMm) * scale - 0.5;
+  const bx = (x1 - leftMm) * scale - 0.5;
+  const ay = (backMm - y0) * scale - 0.5;
+  const by = (backMm - y1) * scale - 0.5;
+  const dx = bx - ax;
+  const dy = by - ay;
+  const length = Math.sqrt(dx * dx + dy * dy);
+  const nx = length > 0 ? (-dy / length) * r : 0;
+  const ny = length > 0 ? (dx / length) * r : 0;
+  const slope = dy === 0 ? 0 : 1 / dy;
+  const firstRow = Math.max(0, Math.ceil(Math.min(ay, by) - r));
+  const lastRow = Math.min(height - 1, Math.floor(Math.max(ay, by) + r));
   for (let row = firstRow; row <= lastRow; row += 1) {
-    const y = backMm - (row + 0.5) * cellMm;
     // The covered shape is convex: each row has one stretch, and its ends lie on a round end or on a long side.
     let least = Infinity;
     let most = -Infinity;
-    const d0 = y - y0;
-    if (Math.abs(d0) <= radiusMm) {
-      const half = Math.sqrt(radiusMm * radiusMm - d0 * d0);
-      least = Math.min(least, x0 - half);
-      most = Math.max(most, x0 + half);
+    const da = row - ay;
+    if (da <= r && da >= -r) {
+      const half = Math.sqrt(r * r - da * da);
+      least = ax - half;
+      most = ax + half;
     }
-    const d1 = y - y1;
-    if (Math.abs(d1) <= radiusMm) {
-      const half = Math.sqrt(radiusMm * radiusMm - d1 * d1);
-      least = Math.min(least, x1 - half);
-      most = Math.max(most, x1 + half);
+    const db = row - by;
+    if (db <= r && db >= -r) {
+      const half = Math.sqrt(r * r - db * db);
+      if (bx - half < least) least = bx - half;
+      if (bx + half > most) most = bx + half;
     }
-    if (dy !== 0)
-      for (let side = -1; side <= 1; side += 2) {
-        const along = (y - (y0 + side * ny)) / dy;
-        if (along < 0 || along > 1) continue;
-        const x = x0 + side * nx + along * dx;
-        least = Math.min(least, x);
-        most = Math.max(most, x);
+    if (slope !== 0) {
+      const one = (da - ny) * slope;
+      if (one >= 0 && one <= 1) {
+        const x = ax + nx + one * dx;
+        if (x < least) least = x;
+        if (x > most) most = x;
       }
+      const other = (da + ny) * slope;
+      if (other >= 0 && other <= 1) {
+        const x = ax - nx + other * dx;
+        if (x < least) least = x;
+        if (x > most) most = x;
+      }
+    }
     if (least > most) continue;
-    const from = Math.max(0, Math.ceil((least - leftMm) / cellMm - 0.5));
-    const to = Math.min(width - 1, Math.floor((most - leftMm) / cellMm - 0.5));
-    if (from <= to) visit(row, from, to);
+    const from = row * width + Math.max(0, Math.ceil(least));
+    const to = row * width + Math.min(width - 1, Math.floor(most));
+    for (let i = from; i <= to; i += 1) if (cells[i] === 0) cells[i] = value;
   }
 }

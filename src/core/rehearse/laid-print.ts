@@ -246,11 +246,6 @@ class LaidTaker implements MachineListener {
 
   #cover(move: Float64Array, radius: number, order: number): void {
     const first = this.#first;
-    const { width } = this.#grid;
-    const visit = (row: number, from: number, to: number): void => {
-      for (let i = row * width + from; i <= row * width + to; i += 1)
-        if (first[i] === 0) first[i] = order;
-    };
     const angle = move[MOVE.angle] as number;
     let x = move[MOVE.x0] as number;
     let y = move[MOVE.y0] as number;
@@ -266,12 +261,12 @@ class LaidTaker implements MachineListener {
         const a = from + (angle * step) / steps;
         const nextX = mx + r * Math.cos(a);
         const nextY = my + r * Math.sin(a);
-        coverLine(this.#grid, x, y, nextX, nextY, radius, visit);
+        coverLine(this.#grid, x, y, nextX, nextY, radius, first, order);
         x = nextX;
         y = nextY;
       }
     }
-    coverLine(this.#grid, x, y, x1, y1, radius, visit);
+    coverLine(this.#grid, x, y, x1, y1, radius, first, order);
   }
 }
 

@@ -53,14 +53,17 @@ export function RehearsePage({ startWorker, deskFile, runs, onMeasured }: Rehear
   const [file, setFile] = useState<File | null>(null);
   const of = sliceKey(document);
   const { making, failed, slice } = useStore(slicer.store);
+  const [givenUp, setGivenUp] = useState(false);
   useEffect(() => {
-    if (!file) void slicer.make(document);
-  }, [file, slicer, document]);
-  const ready = slice?.of === of ? slice : null;
+    if (!file && !givenUp) void slicer.make(document);
+  }, [file, slicer, document, givenUp]);
+  // A slice that is finished meanwhile does not disturb another file.
+  const ready = !file && slice?.of === of ? slice : null;
   const given = useRef(document);
   given.current = document;
   useEffect(() => {
-    if (!rehearsal) return undefined;
+    if (!rehearsal || givenUp) return undefined;
+    rehearsal.clear();
     const { printer } = printingOf(given.current);
     const { filaments } = given.current.stack;
     if (!file) {
@@ -85,7 +88,7 @@ export function RehearsePage({ startWorker, deskFile, runs, onMeasured }: Rehear
       abort.abort();
     };
     // The document matters as far as the slice, or the file's own plan, follows from it.
-  }, [rehearsal, exporter, file, ready, of]);
+  }, [rehearsal, exporter, file, ready, of, givenUp]);
   const why = !file && failed?.of === of ? failed.why : null;
   const sources = <Sources file={file} deskFile={deskFile} name={document.name} onFile={setFile} />;
   if (!rehearsal) return <main className={styles.wait} />;
@@ -101,8 +104,10 @@ export function RehearsePage({ startWorker, deskFile, runs, onMeasured }: Rehear
             ? `The G-code could not be made (${why.message}). Choose a sliced file, or try again.`
             : describeOwnGcodeFault(why)
       }
-      onCancelSlicing={() => {
-        slicer.cancel();
+      givenUp={givenUp}
+      onGiveUp={(on) => {
+        if (on) slicer.cancel();
+        setGivenUp(on);
       }}
       runs={runs}
       onMeasured={onMeasured}
@@ -194,13 +199,14 @@ interface RehearsedProps {
   readonly sources: React.ReactNode;
   readonly waiting: { readonly fraction: number } | null;
   readonly trouble: string | null;
-  readonly onCancelSlicing: () => void;
+  readonly givenUp: boolean;
+  readonly onGiveUp: (on: boolean) => void;
   readonly runs: RunKeeper;
   readonly onMeasured: (measured: Measured) => void;
 }
 
 function Rehearsed(props: RehearsedProps) {
-  const { rehearsal, sources, waiting, trouble, onCancelSlicing, runs, onMeasured } = props;
+  const { rehearsal, sources, waiting, trouble, givenUp, onGiveUp, runs, onMeasured } = props;
   const state = useStore(rehearsal.store);
   const { source, facts, opening, status, lookAtS, shown, planned, spoilt, score } = state;
   const now = useMoment(rehearsal, state);
@@ -225,14 +231,23 @@ function Rehearsed(props: RehearsedProps) {
         {sources}
         {trouble !== null || state.trouble !== null ? (
           <p role="alert">{trouble ?? state.trouble}</p>
-        ) : waiting ? (
-          <Progress label="Slicing" fraction={waiting.fraction} onCancel={onCancelSlicing} />
+        ) : givenUp ? (
+          <p>
+            <Button
+              onClick={() => {
+                onGiveUp(false);
+              }}
+            >
+              Run the file after all
+            </Button>
+          </p>
         ) : (
           <Progress
-            label="Running the file once"
-            fraction={opening ?? 0}
+            label={waiting ? 'Slicing' : 'Running the file once'}
+            fraction={waiting?.fraction ?? opening ?? 0}
             onCancel={() => {
               rehearsal.cancel();
+              onGiveUp(true);
             }}
           />
         )}
@@ -246,7 +261,12 @@ function Rehearsed(props: RehearsedProps) {
   const nameOf = (id: string | null): string =>
     id === null ? '' : (filaments[id]?.name ?? filamentName(source.plan, id));
   return (
-    <main className={styles.page} data-testid="rehearse" data-shown={shown?.atS.toFixed(3) ?? ''}>
+    <main
+      className={styles.page}
+      data-testid="rehearse"
+      data-file={source.name}
+      data-shown={shown?.atS.toFixed(3) ?? ''}
+    >
       <section className={styles.stage} aria-label="What is laid">
         <div className={styles.stageHead}>
           <h1>
