@@ -11,11 +11,10 @@ import type { HeightMap } from '../src/core/base/raster.ts';
 import { reliefStl } from '../src/core/formats/mesh/relief-files.ts';
 import { withoutIslands } from '../src/core/heights/calm.ts';
 import { PLAIN_TONE, toneHeights } from '../src/core/heights/tone.ts';
-import { USUAL_PRINTER } from '../src/core/printer/printer.ts';
 import { partDiagonals } from '../src/core/relief/part-diagonals.ts';
 import { makeOwnGcode, sliceRelief } from '../src/core/slicing/own-gcode.ts';
 import { decodePicture } from '../src/platform/node/decode-picture.ts';
-import { covered, ownPrint, plainMoves, widthOf } from '../tests/helpers/own-gcode.ts';
+import { laidQuality, ownPrint } from '../tests/helpers/own-gcode.ts';
 
 const [WIDTH, HEIGHT, SAMPLE_MM, LAYERS] = [500, 400, 0.2, 24];
 const ROUNDS = 5;
@@ -37,45 +36,6 @@ async function timed(action: () => unknown): Promise<number> {
   const start = performance.now();
   await action();
   return performance.now() - start;
-}
-
-/** Shares of the samples' area that lines go over, of the worst layer, of what lies beyond; and plastic over volume. */
-function quality(heights: HeightMap, text: string): readonly [number, number, number, number] {
-  const moves = plainMoves(text).filter(
-    ({ strand, layer, from, to }) =>
-      strand > 0 && layer > 0 && Math.hypot(to[0] - from[0], to[1] - from[1]) > 0,
-  );
-  const step = SAMPLE_MM / FINE;
-  const grid = {
-    left: 110 - (WIDTH * SAMPLE_MM) / 2,
-    front: 110 - (HEIGHT * SAMPLE_MM) / 2,
-    stepMm: step,
-    columns: WIDTH * FINE,
-    rows: HEIGHT * FINE,
-  };
-  let [points, over, beyond, worst, plastic, volume] = [0, 0, 0, 1, 0, 0];
-  for (let layer = 1; layer <= LAYERS; layer += 1) {
-    const heightMm = layer === 1 ? 0.16 : 0.08;
-    const own = moves.filter((move) => move.layer === layer);
-    const swept = covered(own, grid, (move) => widthOf(move, heightMm, USUAL_PRINTER));
-    let [wanted, hit] = [0, 0];
-    for (let j = 0; j < grid.rows; j += 1)
-      for (let i = 0; i < grid.columns; i += 1) {
-        const sample = (HEIGHT - 1 - Math.floor(j / FINE)) * WIDTH + Math.floor(i / FINE);
-        const laid = swept[j * grid.columns + i] === 1;
-        if ((heights.data[sample] ?? 0) >= layer) {
-          wanted += 1;
-          if (laid) hit += 1;
-        } else if (laid) beyond += 1;
-      }
-    if (wanted === 0) continue;
-    points += wanted;
-    over += hit;
-    worst = Math.min(worst, hit / wanted);
-    plastic += own.reduce((sum, { strand }) => sum + strand, 0) * (Math.PI / 4) * 1.75 ** 2;
-    volume += wanted * step ** 2 * heightMm;
-  }
-  return [over / points, worst, beyond / points, plastic / volume];
 }
 
 const rows: string[] = [];
@@ -103,12 +63,16 @@ for (const name of ['dome-at-dusk', 'veil-nebula', 'crater-study']) {
       }),
     );
   }
-  const [cover, worst, beyond, plastic] = quality(heights, text);
+  const { over, worst, beyond, plastic } = laidQuality(heights, text, {
+    sampleMm: SAMPLE_MM,
+    layers: LAYERS,
+    fine: FINE,
+  });
   const ratio = (way: 'slice' | 'whole'): string =>
     (median(times[way]) / median(times.stl)).toFixed(2);
   const percent = (share: number): string => `${(100 * share).toFixed(2)} %`;
   rows.push(
-    `| ${name} | ${ratio('slice')} | ${ratio('whole')} | ${(median(times.slice) / 1000).toFixed(1)} | ${percent(cover)} | ${percent(worst)} | ${percent(beyond)} | ${plastic.toFixed(4)} |`,
+    `| ${name} | ${ratio('slice')} | ${ratio('whole')} | ${(median(times.slice) / 1000).toFixed(1)} | ${percent(over)} | ${percent(worst)} | ${percent(beyond)} | ${plastic.toFixed(4)} |`,
   );
 }
 const text = `# Bench of G-code of our own

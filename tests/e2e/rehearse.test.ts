@@ -53,6 +53,13 @@ describe('Rehearse', function () {
     await (await find(session.driver, 'choice-600')).click();
     await press('Start the rehearsal');
   };
+  /** Waits for words. */
+  const says = (testId: string, words: RegExp): Promise<unknown> =>
+    until(
+      session.driver,
+      async () => (words.test(await textOf(testId)) ? true : null),
+      `${testId} says ${words.source}`,
+    );
   /** The areas of the bands, in samples, from the demo's own heights. */
   const bandAreas = async (): Promise<number[]> => {
     const demo = await expectDemo('dome-at-dusk', 375, 250);
@@ -112,11 +119,7 @@ describe('Rehearse', function () {
     expect(book.runs[0]?.events.filter(({ kind }) => kind === 'loaded')).to.have.length(5);
     // It is there after a new start.
     await driver.navigate().refresh();
-    await until(
-      driver,
-      async () => ((await textOf('run-book')).includes('1.000') ? true : null),
-      'the kept run',
-    );
+    await says('run-book', /1\.000/);
   });
 
   it('shows what would become of the print, and a spoilt one scores as its areas say', async () => {
@@ -124,7 +127,7 @@ describe('Rehearse', function () {
     const areas = await bandAreas();
     const all = areas.reduce((a, b) => a + b, 0);
     await pickOption(driver, 'fault', 'runs-through');
-    await typeOver(driver, 'fault-stop', `2${Key.ENTER}`);
+    await typeOver(driver, 'fault-value', `2${Key.ENTER}`);
     const wanted = 1 - (areas[2] ?? 0) / all;
     const told = await until(
       driver,
@@ -140,11 +143,7 @@ describe('Rehearse', function () {
     expect(await pixels('spoilt-picture')).to.not.deep.equal(await pixels('planned'));
     await start();
     for (const stop of [1, 3, 4, 5]) {
-      await until(
-        driver,
-        async () => ((await textOf('printer-says')).startsWith(`stop ${stop} of 5`) ? true : null),
-        `stop ${stop}`,
-      );
+      await says('printer-says', new RegExp(`^stop ${stop} of 5`));
       await press('Loaded, resume');
     }
     await reaches('done');
@@ -220,11 +219,7 @@ describe('Rehearse', function () {
     const { driver } = session;
     await pickOption(driver, 'fault', 'resumes-itself');
     await start();
-    await until(
-      driver,
-      async () => ((await textOf('outcome')).includes('went on by itself') ? true : null),
-      'it went on by itself',
-    );
+    await says('outcome', /went on by itself/);
     await until(
       driver,
       async () => (Number(await textOf('score')) < 1 ? true : null),
@@ -237,11 +232,7 @@ describe('Rehearse', function () {
     await press('Rehearse again');
     await reaches('printing');
     await (await find(driver, 'load-now')).click();
-    await until(
-      driver,
-      async () => ((await textOf('outcome')).includes('too early or too late') ? true : null),
-      'it was too early',
-    );
+    await says('outcome', /too early or too late/);
   });
 
   it('a file without stops says so, tells when to stand there, and is paused at the panel', async () => {
@@ -250,11 +241,7 @@ describe('Rehearse', function () {
     const path = join(folder, 'bare.gcode');
     writeFileSync(path, slice(demo.heights(demo.bands), bandEnds(demo.bands).at(-1) ?? 0));
     await (await find(driver, 'rehearse-file')).sendKeys(path);
-    await until(
-      driver,
-      async () => ((await textOf('queue')).includes('The file has no stop') ? true : null),
-      'the file without stops',
-    );
+    await says('queue', /The file has no stop/);
     await (await findCss(driver, '[data-testid=panel-swaps] summary')).click();
     const panel = await textOf('panel-swaps');
     for (const name of ['Midnight', 'Damson', 'Orchid', 'Coral', 'Straw'])

@@ -164,3 +164,64 @@ export function covered(
   }
   return out;
 }
+
+/** What is laid, against the samples that it should cover. */
+export interface LaidQuality {
+  /** Shares of the samples' area that lines go over: of all, and of the worst layer; and of it, what lies beyond. */
+  readonly over: number;
+  readonly worst: number;
+  readonly beyond: number;
+  /** Plastic over the volume of the samples. */
+  readonly plastic: number;
+}
+
+/**
+ * Compares the lines of a file with a relief that lies unturned in the middle of the usual bed, on a raster of its own.
+ * @param fine points along the side of a sample
+ */
+export function laidQuality(
+  { width, height, data }: HeightMap,
+  text: string,
+  {
+    sampleMm,
+    layers,
+    fine,
+  }: { readonly sampleMm: number; readonly layers: number; readonly fine: number },
+): LaidQuality {
+  const moves = plainMoves(text).filter(
+    ({ strand, layer, from, to }) =>
+      strand > 0 && layer > 0 && Math.hypot(to[0] - from[0], to[1] - from[1]) > 0,
+  );
+  const step = sampleMm / fine;
+  const grid = {
+    left: 110 - (width * sampleMm) / 2,
+    front: 110 - (height * sampleMm) / 2,
+    stepMm: step,
+    columns: width * fine,
+    rows: height * fine,
+  };
+  let [points, over, beyond, worst, plastic, volume] = [0, 0, 0, 1, 0, 0];
+  for (let layer = 1; layer <= layers; layer += 1) {
+    const heightMm = layer === 1 ? 0.16 : 0.08;
+    const own = moves.filter((move) => move.layer === layer);
+    const swept = covered(own, grid, (move) => widthOf(move, heightMm, USUAL_PRINTER));
+    let [wanted, hit] = [0, 0];
+    for (let j = 0; j < grid.rows; j += 1) {
+      const row = height - 1 - Math.floor(j / fine);
+      for (let i = 0; i < grid.columns; i += 1) {
+        const inside = (data[row * width + Math.floor(i / fine)] ?? 0) >= layer;
+        const laid = swept[j * grid.columns + i] === 1;
+        if (inside) wanted += 1;
+        if (inside && laid) hit += 1;
+        if (!inside && laid) beyond += 1;
+      }
+    }
+    if (wanted === 0) continue;
+    points += wanted;
+    over += hit;
+    worst = Math.min(worst, hit / wanted);
+    plastic += own.reduce((sum, { strand }) => sum + strand, 0) * (Math.PI / 4) * 1.75 ** 2;
+    volume += wanted * step ** 2 * heightMm;
+  }
+  return { over: over / points, worst, beyond: beyond / points, plastic: plastic / volume };
+}

@@ -8,10 +8,9 @@ import { MOVE, MOVE_LENGTH } from '#core/gcode/machine.ts';
 import { withoutIslands } from '#core/heights/calm.ts';
 import { cropHeights } from '#core/heights/height-map.ts';
 import { PLAIN_TONE, toneHeights } from '#core/heights/tone.ts';
-import { USUAL_PRINTER } from '#core/printer/printer.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
-import { covered, made, ownPrint, plainMoves, widthOf } from '../helpers/own-gcode.ts';
+import { laidQuality, made, ownPrint } from '../helpers/own-gcode.ts';
 import { fixture } from '../helpers/pictures.ts';
 
 const LAYERS = 24;
@@ -43,48 +42,13 @@ describe('what is laid, against the samples of a picture', () => {
   ] as const)
     it(`${name}: covered, hardly overflowing, and as much plastic as the relief has`, async () => {
       const heights = await heightsOf(path, columns, rows);
-      const { width, height } = heights;
       const { own, text } = await made(ownPrint(heights, [6, 6, 6, 6], { sampleMm }));
       expect(own.findings).to.deep.equal([]);
-      const moves = plainMoves(text).filter(
-        ({ strand, layer, from, to }) =>
-          strand > 0 && layer > 0 && Math.hypot(to[0] - from[0], to[1] - from[1]) > 0,
-      );
-      const step = sampleMm / FINE;
-      const grid = {
-        left: 110 - (width * sampleMm) / 2,
-        front: 110 - (height * sampleMm) / 2,
-        stepMm: step,
-        columns: width * FINE,
-        rows: height * FINE,
-      };
-      let [points, over, beyond, worst, plastic, volume] = [0, 0, 0, 1, 0, 0];
-      for (let layer = 1; layer <= LAYERS; layer += 1) {
-        const heightMm = layer === 1 ? 0.16 : 0.08;
-        const own = moves.filter((move) => move.layer === layer);
-        const swept = covered(own, grid, (move) => widthOf(move, heightMm, USUAL_PRINTER));
-        let [wanted, hit] = [0, 0];
-        for (let j = 0; j < grid.rows; j += 1) {
-          const row = height - 1 - Math.floor(j / FINE);
-          for (let i = 0; i < grid.columns; i += 1) {
-            const inside = (heights.data[row * width + Math.floor(i / FINE)] ?? 0) >= layer;
-            const laid = swept[j * grid.columns + i] === 1;
-            if (inside) wanted += 1;
-            if (inside && laid) hit += 1;
-            if (!inside && laid) beyond += 1;
-          }
-        }
-        if (wanted === 0) continue;
-        points += wanted;
-        over += hit;
-        worst = Math.min(worst, hit / wanted);
-        plastic += own.reduce((sum, { strand }) => sum + strand, 0) * (Math.PI / 4) * 1.75 ** 2;
-        volume += wanted * step ** 2 * heightMm;
-      }
-      expect(over / points, 'covered').to.be.at.least(0.985);
-      expect(worst, 'worst layer').to.be.at.least(0.89);
-      expect(beyond / points, 'overflow').to.be.at.most(0.005);
-      expect(plastic / volume, 'plastic').to.be.within(0.99, 1.015);
+      const laid = laidQuality(heights, text, { sampleMm, layers: LAYERS, fine: FINE });
+      expect(laid.over, 'covered').to.be.at.least(0.985);
+      expect(laid.worst, 'worst layer').to.be.at.least(0.89);
+      expect(laid.beyond, 'overflow').to.be.at.most(0.005);
+      expect(laid.plastic, 'plastic').to.be.within(0.99, 1.015);
     });
 });
 

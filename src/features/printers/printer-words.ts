@@ -19,7 +19,7 @@ export const FIELD_WORDS: Readonly<Record<PrinterNumber, { label: string; unit: 
   nozzleC: { label: 'Nozzle', unit: '°C' },
   bedC: { label: 'Bed', unit: '°C' },
   fanPercent: { label: 'Fan from layer 2', unit: '%' },
-  timeFactor: { label: 'Prints longer than planned', unit: 'times' },
+  timeFactor: { label: 'Time factor', unit: 'x' },
   swapS: { label: 'One swap takes', unit: 's' },
   purgeToLightMm: { label: 'Purge, dark to light', unit: 'mm' },
   purgeToDarkMm: { label: 'Purge, light to dark', unit: 'mm' },

@@ -59,6 +59,40 @@ export function faultOf({ kind, value, spool }: FaultChoice): ChosenFault {
   }
 }
 
+interface FaultField {
+  readonly label: string;
+  readonly unit?: string;
+  readonly least: number;
+  readonly greatest: number;
+  readonly step: number;
+  readonly decimals: number;
+}
+
+/** The number that a fault has: of a stop, of seconds, of millimetres or of minutes. */
+function fieldOf(kind: Choosable, stops: number): FaultField | null {
+  switch (kind) {
+    case 'nothing':
+      return null;
+    case 'runs-through':
+    case 'wrong-spool':
+      return { label: 'Stop', least: 1, greatest: Math.max(1, stops), step: 1, decimals: 0 };
+    case 'resumes-itself':
+      return { label: 'After', unit: 's', least: 0, greatest: 86_400, step: 10, decimals: 1 };
+    case 'runs-out':
+    case 'runs-out-told':
+      return {
+        label: 'Left on the spool',
+        unit: 'mm',
+        least: 0,
+        greatest: 1e7,
+        step: 100,
+        decimals: 0,
+      };
+    case 'power':
+      return { label: 'After', unit: 'min', least: 0, greatest: 1e5, step: 5, decimals: 1 };
+  }
+}
+
 interface FaultBarProps {
   readonly choice: FaultChoice;
   readonly facts: RehearsedFacts;
@@ -72,6 +106,7 @@ interface FaultBarProps {
 export function FaultBar({ choice, facts, stops, spools, onChoose, onTryAll }: FaultBarProps) {
   const id = useId();
   const { kind, value, spool } = choice;
+  const field = fieldOf(kind, stops);
   const set = (part: Partial<FaultChoice>): void => {
     onChoose({ ...choice, ...part });
   };
@@ -94,17 +129,18 @@ export function FaultBar({ choice, facts, stops, spools, onChoose, onTryAll }: F
           </option>
         ))}
       </select>
-      {kind === 'runs-through' || kind === 'wrong-spool' ? (
+      {field ? (
         <NumberField
-          label="Stop"
+          label={field.label}
+          {...(field.unit === undefined ? {} : { unit: field.unit })}
           value={value}
-          least={1}
-          greatest={Math.max(1, stops)}
-          step={1}
-          decimals={0}
-          testId="fault-stop"
+          least={field.least}
+          greatest={field.greatest}
+          step={field.step}
+          decimals={field.decimals}
+          testId="fault-value"
           onChange={(next) => {
-            set({ value: Math.round(next) });
+            set({ value: Number(next.toFixed(field.decimals)) });
           }}
         />
       ) : null}
@@ -122,49 +158,6 @@ export function FaultBar({ choice, facts, stops, spools, onChoose, onTryAll }: F
             </option>
           ))}
         </select>
-      ) : null}
-      {kind === 'resumes-itself' ? (
-        <NumberField
-          label="After"
-          unit="s"
-          value={value}
-          least={0}
-          greatest={86_400}
-          step={10}
-          testId="fault-seconds"
-          onChange={(next) => {
-            set({ value: next });
-          }}
-        />
-      ) : null}
-      {kind === 'runs-out' || kind === 'runs-out-told' ? (
-        <NumberField
-          label="Left on the spool"
-          unit="mm"
-          value={value}
-          least={0}
-          greatest={1e7}
-          step={100}
-          decimals={0}
-          testId="fault-strand"
-          onChange={(next) => {
-            set({ value: next });
-          }}
-        />
-      ) : null}
-      {kind === 'power' ? (
-        <NumberField
-          label="After"
-          unit="min"
-          value={value}
-          least={0}
-          greatest={1e5}
-          step={5}
-          testId="fault-minutes"
-          onChange={(next) => {
-            set({ value: next });
-          }}
-        />
       ) : null}
       <span className={styles.gap} />
       <Button onClick={onTryAll} data-testid="try-all">

@@ -101,7 +101,7 @@ export function RunBookPanel(props: RunBookPanelProps) {
               }}
             />
             <Minutes
-              label="Went on after, min"
+              label="Swap took, min"
               testId={`note-took-${n + 1}`}
               value={notes.swaps[n]?.tookMin ?? null}
               onChange={(tookMin) => {
