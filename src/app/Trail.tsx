@@ -113,18 +113,18 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
             );
             return (
               <li key={one}>
-                  <a
-                    href={pathOf(id, one)}
-                    aria-current={one === stop ? 'page' : undefined}
-                    data-testid={`stop-${one}`}
-                    onClick={(event) => {
-                      if (event.metaKey || event.ctrlKey || event.shiftKey) return;
-                      event.preventDefault();
-                      goTo(pathOf(id, one));
-                    }}
-                  >
-                    {content}
-                  </a>
+                <a
+                  href={pathOf(id, one)}
+                  aria-current={one === stop ? 'page' : undefined}
+                  data-testid={`stop-${one}`}
+                  onClick={(event) => {
+                    if (event.metaKey || event.ctrlKey || event.shiftKey) return;
+                    event.preventDefault();
+                    goTo(pathOf(id, one));
+                  }}
+                >
+                  {content}
+                </a>
               </li>
             );
           })}
