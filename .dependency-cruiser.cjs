@@ -12,8 +12,10 @@ const CORE = {
   heights: ['base', 'colour', 'optics', 'stack', 'artwork', 'zones'],
   find: ['base', 'colour', 'optics', 'stack', 'artwork', 'zones'],
   relief: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights'],
+  // Pieces made of outlines; how solids are raised from them is the relief's.
+  tags: ['base', 'stack', 'relief'],
   // One way from a picture to a relief: it puts the stages together, and none of them knows of it.
-  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'edit', 'zones', 'heights', 'relief'],
+  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'edit', 'zones', 'heights', 'relief', 'tags'],
   printer: ['base'],
   schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
@@ -30,6 +32,7 @@ const CORE = {
     'zones',
     'heights',
     'relief',
+    'tags',
     'printer',
     'schedule',
     'gcode',

@@ -11,6 +11,7 @@ const VERBS: Readonly<Record<string, (args: string[]) => Promise<object>>> = {
   wedge: async (args) => (await import('./wedge.ts')).runWedge(args),
   gcode: async (args) => (await import('./gcode.ts')).runGcode(args),
   rehearse: async (args) => (await import('./rehearse.ts')).runRehearse(args),
+  tag: async (args) => (await import('./tag.ts')).runTag(args),
   mesh: async (args) => (await import('./mesh.ts')).runMesh(args),
 };
 
@@ -31,6 +32,7 @@ const HELP = `Usage: npm run -s strata -- VERB ...
           [--importance MASK] [--edits E.json]
   zones   --image F --out LABELS.png [--count 3] [--width-mm 100] [--sample-mm 0.2] [--edits E.json]
   wedge fit READINGS.csv
+  tag     T.json --rack R.csv --out DIR [--names N.csv] [--all-formats] [--gcode [--printer P.json]]
   mesh check FILE.stl|FILE.3mf
   gcode inspect FILE [--acceleration MM_S2] [--sheet swaps.json]
   gcode check FILE --sheet swaps.json

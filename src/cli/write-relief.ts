@@ -57,7 +57,7 @@ export async function writeRelief(
   out: string,
   { allFormats, gcode }: { readonly allFormats: boolean; readonly gcode: boolean },
 ): Promise<object> {
-  const { heights: whole, raisedSamples } = plan.relief(request);
+  const { heights: whole, outlines, raisedSamples } = plan.relief(request);
   const counts = countHeights(whole);
   const printed = whole.data.length - (counts[0] ?? 0);
   if (printed === 0)
@@ -73,7 +73,7 @@ export async function writeRelief(
   });
   const { sampleMm } = request;
   const heights = crop ? cropHeights(whole) : whole;
-  const source = { heights, stack, filaments, sampleMm, smoothMm, stamp, title };
+  const source = { heights, outlines, stack, filaments, sampleMm, smoothMm, stamp, title };
   const written = (allFormats ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
     exportFile(format, source, PNG_ENCODERS),
   );
@@ -81,6 +81,7 @@ export async function writeRelief(
     ? await makeOwnGcode({
         ...printing,
         heights: whole,
+        outlines,
         sampleMm,
         smoothMm,
         stack,
@@ -96,14 +97,7 @@ export async function writeRelief(
     'swaps.json': swapsJson(sheet),
     'swap-sheet.txt': swapSheetText(sheet),
   };
-  try {
-    await mkdir(out, { recursive: true });
-    for (const [name, content] of Object.entries(files)) await writeFile(join(out, name), content);
-  } catch (error) {
-    throw new BadInput(
-      `${out} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}).`,
-    );
-  }
+  await writeFolder(out, files);
   const { samples }: { readonly samples: RgbaRaster } = plan.artwork(request);
   return {
     stamp,
@@ -129,6 +123,24 @@ export async function writeRelief(
     files: Object.keys(files),
     ...(own ? { gcode: aboutOwn(own.value, printPlanOf(sheet)) } : {}),
   };
+}
+
+/**
+ * Writes files to a folder, which is made where it is missing.
+ * @throws BadInput where that cannot be
+ */
+export async function writeFolder(
+  out: string,
+  files: Readonly<Record<string, readonly Uint8Array[] | string>>,
+): Promise<void> {
+  try {
+    await mkdir(out, { recursive: true });
+    for (const [name, content] of Object.entries(files)) await writeFile(join(out, name), content);
+  } catch (error) {
+    throw new BadInput(
+      `${out} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}).`,
+    );
+  }
 }
 
 /** What is told of a print of our own. */

@@ -12,6 +12,7 @@ import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import { ruleOfHeights } from './slices/heights.ts';
 import { editedFrameOf, recipeOf } from './recipe.ts';
 import { paintedZonesOf } from './painted-zones.ts';
+import { plannedTagOf } from './tag-plan.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */
@@ -30,6 +31,8 @@ export function stackOf({ stack: { grid, bands } }: Pick<ProjectDocument, 'stack
 
 /** What decides the size of a piece. */
 type Sized = Pick<ProjectDocument, 'artwork' | 'piece'>;
+/** And of one that may be a tag. */
+type SizedPiece = Sized & Pick<ProjectDocument, 'stack' | 'tag'>;
 
 const WHOLE = { left: 0, top: 0, width: 1, height: 1 };
 
@@ -63,7 +66,8 @@ export function printAdviceOf(sized: Sized): PrintAdvice {
 }
 
 /** The samples that a document's relief is made of. */
-export function samplesOf(document: Sized): SampleGrid {
+export function samplesOf(document: SizedPiece): SampleGrid {
+  if (document.tag) return samplesOfTag(document);
   const box = sizedBox(document);
   return planSamples(
     document.piece.widthMm / box.width,
@@ -73,13 +77,31 @@ export function samplesOf(document: Sized): SampleGrid {
   );
 }
 
+/** The samples of a tag: as large as it is. */
+function samplesOfTag(document: SizedPiece): SampleGrid {
+  const { left, right, bottom, top } = plannedTagOf(document)?.piece.box ?? NO_BOX;
+  const { sampleMm } = document.piece;
+  // Whole samples around all of it: half of one more would be left beside it otherwise.
+  const columns = Math.max(1, Math.ceil((right - left) / sampleMm - 1e-6));
+  const rows = Math.max(1, Math.ceil((top - bottom) / sampleMm - 1e-6));
+  return {
+    columns,
+    rows,
+    sampleMm,
+    widthMm: tidyMm(columns * sampleMm),
+    heightMm: tidyMm(rows * sampleMm),
+  };
+}
+
+const NO_BOX = { left: 0, right: 1, bottom: 0, top: 1 };
+
 /** The samples that a document is shown with: those of its relief, or coarser ones where they are too many for the stage. */
-export function shownSamplesOf(document: Sized): SampleGrid {
+export function shownSamplesOf(document: SizedPiece): SampleGrid {
   return coarsenSamples(samplesOf(document), STAGE_AREA_PX);
 }
 
 /** The edited picture on the samples that are shown. */
-export function shownRequestOf(document: Sized): SampleRequest {
+export function shownRequestOf(document: SizedPiece): SampleRequest {
   return { ...shownSamplesOf(document), recipe: recipeOf(document) };
 }
 
@@ -92,11 +114,15 @@ export function extentMm(
 }
 
 /** Size of what is printed as far as the document alone tells it, mm, with border and plate. */
-export function pieceSizeOf(document: Sized): {
+export function pieceSizeOf(document: SizedPiece): {
   readonly widthMm: number;
   readonly heightMm: number;
 } {
   const { widthMm, heightMm } = samplesOf(document);
+  if (document.tag) {
+    const { left, right, bottom, top } = plannedTagOf(document)?.piece.box ?? NO_BOX;
+    return { widthMm: tidyMm(right - left), heightMm: tidyMm(top - bottom) };
+  }
   const { border, plate } = document.piece.shape;
   const box = printedBoxOf(document);
   // A border or a plate reaches over the whole piece; one of the picture's own outline grows with it.
@@ -149,6 +175,7 @@ export function heightRequest(
     tops: evenTops(document.stack.grid, totalLayers(document.stack.bands)),
     ...(pad === undefined ? {} : { pad }),
     shape: document.piece.shape,
+    ...(document.tag ? { piece: plannedTagOf(document)?.piece } : {}),
   };
 }
 

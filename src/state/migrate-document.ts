@@ -16,6 +16,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 8)) present = fromVersion8(present);
   if (isVersion(present, 9)) present = fromVersion9(present);
   if (isVersion(present, 10)) present = fromVersion10(present);
+  if (isVersion(present, 11)) present = fromVersion11(present);
   return documentSchema.parse(present);
 }
 
@@ -195,6 +196,11 @@ function fromVersion10(data: object): object {
       },
     },
   };
+}
+
+/** Version 11 knew no tags. */
+function fromVersion11(data: object): object {
+  return { ...data, schema: 12, tag: null };
 }
 
 interface ArtworkOf8 {

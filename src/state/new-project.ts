@@ -161,6 +161,7 @@ export function newProject(
       ironing: null,
       spliceMarginMm: 300,
     },
+    tag: null,
   };
 }
 

@@ -4,9 +4,10 @@ import { heightsSchema } from './slices/heights.ts';
 import { pieceSchema } from './slices/piece.ts';
 import { printSchema } from './slices/print.ts';
 import { stackSchema } from './slices/stack.ts';
+import { tagSchema } from './slices/tag.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
-export const SCHEMA_VERSION = 11;
+export const SCHEMA_VERSION = 12;
 
 /** Longest name of a project. */
 export const LONGEST_NAME = 200;
@@ -23,6 +24,8 @@ export const documentSchema = z.object({
   heights: heightsSchema,
   piece: pieceSchema,
   print: printSchema,
+  /** Where the project is a tag: what it is built of. Stack and heights follow from it, and the picture is none. */
+  tag: tagSchema.nullable(),
 });
 
 /** Everything a maker decides in a project. Plain data; never changed in place. */
@@ -37,3 +40,6 @@ export type StackSlice = ProjectDocument['stack'];
 export type HeightsSlice = ProjectDocument['heights'];
 export type PieceSlice = ProjectDocument['piece'];
 export type PrintSlice = ProjectDocument['print'];
+export type TagSlice = NonNullable<ProjectDocument['tag']>;
+/** An element of a tag as a document has it. */
+export type KeptElement = TagSlice['elements'][number];

@@ -1,3 +1,4 @@
+import type { Json } from '#core/base/canonical-json.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { Printer } from '#core/printer/printer.ts';
@@ -21,6 +22,7 @@ import {
 } from './document-facts.ts';
 import { editsDigestOf } from './recipe.ts';
 import type { ProjectDocument } from './project-document.ts';
+import { plannedTagOf } from './tag-plan.ts';
 
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {
@@ -34,7 +36,18 @@ export function stampOfDocument(document: ProjectDocument): string {
     smoothMm: smoothMmOfDocument(document),
     stack: stackOf(document),
     filaments: document.stack.filaments,
+    piece: pieceJson(document),
   });
+}
+
+/** A tag as plain data: form and layers of all its shapes. */
+function pieceJson(document: ProjectDocument): Json | undefined {
+  const planned = plannedTagOf(document);
+  return planned?.piece.shapes.map(({ way, layers, rings }) => ({
+    way,
+    layers,
+    rings: rings.map((ring) => [...ring]),
+  }));
 }
 
 /** What the worker needs to write files of a document. */
@@ -46,7 +59,7 @@ export function exportRequest(document: ProjectDocument): ExportRequest {
     title: document.name,
     stamp: stampOfDocument(document),
     smoothMm: smoothMmOfDocument(document),
-    crop: document.piece.trim,
+    crop: document.piece.trim && !document.tag,
   };
 }
 

@@ -9,6 +9,8 @@ import type { EditDesk } from '../edit/edit-desk.ts';
 import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
 import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
 import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
+import type { SharedOutlines } from '../relief/smooth-outlines.ts';
+import { outlineRelief, type OutlinePiece } from '../tags/outline-piece.ts';
 
 /** On how many samples a picture is looked at. */
 export interface SampleRequest {
@@ -35,6 +37,14 @@ export interface ReliefRequest extends SampleRequest {
   /** See `RuleLimits`. */
   readonly tops?: readonly number[] | undefined;
   readonly shape?: PieceShape | undefined;
+  /** A piece that is made of outlines: it decides the heights alone, whatever the picture, its rule and its shape are. */
+  readonly piece?: OutlinePiece | undefined;
+}
+
+/** A finished relief. */
+export interface PlannedRelief extends PartedHeights {
+  /** See `ReliefShape`. */
+  readonly outlines?: SharedOutlines | undefined;
 }
 
 /** A picture on the samples of a relief, with what rules need of it. */
@@ -63,6 +73,8 @@ const areaOf = ({ width, height }: { readonly width: number; readonly height: nu
  * | rule, with calm and islands | sample; rule, layers, least layers, tops, side of a sample |
  * | shape and parting | rule; border, plate, corners, holes |
  *
+ * A piece of outlines goes the last way alone: it is drawn on the samples, and its outlines go with it.
+ *
  * What it hands out is kept, so nobody may write into it.
  */
 export class ReliefPlan {
@@ -70,7 +82,7 @@ export class ReliefPlan {
     areaOf(samples),
   );
   private readonly ruled = new Kept<HeightMap>(HEIGHTS_ROOM / 2, areaOf);
-  private readonly parted = new Kept<PartedHeights>(HEIGHTS_ROOM, ({ heights }) => areaOf(heights));
+  private readonly parted = new Kept<PlannedRelief>(HEIGHTS_ROOM, ({ heights }) => areaOf(heights));
 
   private made: EditDesk | undefined;
 
@@ -133,8 +145,10 @@ export class ReliefPlan {
    * The heights of the relief, free of diagonal contacts, and how many samples that took.
    * @throws Cancelled from the checkpoint
    */
-  relief(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): PartedHeights {
+  relief(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): PlannedRelief {
     return this.parted.get(reliefKey(request), () => {
+      if (request.piece)
+        return { ...outlineRelief(request.piece, request, checkpoint), raisedSamples: 0 };
       const { shape = PLAIN_SHAPE, sampleMm, layers, rule } = request;
       const heights = this.ruled.get(ruleKey(request), () =>
         heightsByRule(this.zoned(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
@@ -199,5 +213,7 @@ function ruleKey(request: ReliefRequest): string {
 
 /** What a finished relief depends on: requests with equal keys have the same relief. */
 export function reliefKey(request: ReliefRequest): string {
+  const { columns, rows, sampleMm, piece } = request;
+  if (piece) return JSON.stringify([columns, rows, sampleMm, piece]);
   return JSON.stringify([ruleKey(request), request.shape ?? PLAIN_SHAPE]);
 }

@@ -2,6 +2,7 @@ import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { bandHeights } from './band-heights.ts';
 import { cutAreas, raiseAreas } from './smooth-mesh.ts';
+import { smoothOutlines, type SharedOutlines } from './smooth-outlines.ts';
 import { buildTerraceMesh, type Mesh } from './terrace-mesh.ts';
 
 /** A relief whose solids can be built: heights free of diagonal contacts. */
@@ -10,6 +11,20 @@ export interface ReliefShape {
   readonly sampleMm: number;
   /** How far smooth outlines may be simplified, mm; without it outlines follow the samples. */
   readonly smoothMm?: number | undefined;
+  /** Outlines as they are, of a piece that is made of outlines: they count in place of those of the samples. */
+  readonly outlines?: SharedOutlines | undefined;
+}
+
+/** Outlines that cut across samples: those that a relief is made of, or smooth ones; undefined where they follow the samples. */
+export function outlinesOf({
+  heights,
+  sampleMm,
+  smoothMm,
+  outlines,
+}: ReliefShape): SharedOutlines | undefined {
+  if (outlines) return outlines;
+  if (smoothMm === undefined) return undefined;
+  return smoothOutlines(heights, smoothTolerance(smoothMm, sampleMm));
 }
 
 /** The share of a nozzle's width that smooth outlines may move by being simplified: less than a tenth. */
@@ -44,17 +59,19 @@ export interface LayerSpan {
  * share their faces.
  */
 export function spanMeshes(
-  { heights, sampleMm, smoothMm }: ReliefShape,
+  shape: ReliefShape,
   spans: readonly LayerSpan[],
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh[] {
   const part = (i: number): Checkpoint =>
     partOf(checkpoint, i / spans.length, (i + 1) / spans.length);
-  if (smoothMm === undefined)
+  const { heights, sampleMm } = shape;
+  const outlines = outlinesOf(shape);
+  if (!outlines)
     return spans.map(({ below, end, levelMm }, i) =>
       buildTerraceMesh(bandHeights(heights, below, end), sampleMm, levelMm, part(i)),
     );
-  const areas = cutAreas(heights, smoothTolerance(smoothMm, sampleMm));
+  const areas = cutAreas(outlines, heights);
   return spans.map(({ below, end, levelMm }, i) =>
     raiseAreas(
       areas,
@@ -72,8 +89,9 @@ export function reliefMesh(
   levelMm: Float64Array,
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh {
-  const { heights, sampleMm, smoothMm } = shape;
-  if (smoothMm === undefined) return buildTerraceMesh(heights, sampleMm, levelMm, checkpoint);
-  const areas = cutAreas(heights, smoothTolerance(smoothMm, sampleMm));
+  const { heights, sampleMm } = shape;
+  const outlines = outlinesOf(shape);
+  if (!outlines) return buildTerraceMesh(heights, sampleMm, levelMm, checkpoint);
+  const areas = cutAreas(outlines, heights);
   return raiseAreas(areas, (layers) => layers, sampleMm, levelMm, checkpoint);
 }

@@ -1,9 +1,8 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
-import type { HeightMap } from '../base/raster.ts';
 import type { Mesh } from './terrace-mesh.ts';
-import { smoothOutlines } from './smooth-outlines.ts';
+import type { SharedOutlines } from './smooth-outlines.ts';
 
 /** The picture cut into triangles along smooth outlines, each with the height of its area. */
 export interface SmoothAreas {
@@ -23,16 +22,16 @@ export interface SmoothAreas {
 const FRAME = 4;
 
 /**
- * Cuts the picture into triangles along its smooth outlines: a Delaunay triangulation (`delaunator`) in which the outlines
+ * Cuts the picture into triangles along outlines: a Delaunay triangulation (`delaunator`) in which the outlines
  * are forced to be sides (`constrainautor`; S. W. Sloan, "A fast algorithm for generating constrained Delaunay
  * triangulations", Computers & Structures 47 (1993)). All areas share the points of their outlines, so the solids that are
  * raised from them fit each other without a gap, whichever bands they are of.
- * @param heights free of diagonal contacts (see `partDiagonals`)
- * @param tolerance see {@link smoothOutlines}, in samples
+ * @param outlines in samples, of a picture of so many
  */
-export function cutAreas(heights: HeightMap, tolerance: number): SmoothAreas {
-  const { points: inner, edges } = smoothOutlines(heights, tolerance);
-  const { width, height } = heights;
+export function cutAreas(
+  { points: inner, edges }: SharedOutlines,
+  { width, height }: { readonly width: number; readonly height: number },
+): SmoothAreas {
   const points = Float64Array.from([
     ...inner,
     ...[-FRAME, -FRAME, width + FRAME, -FRAME],

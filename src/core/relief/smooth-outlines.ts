@@ -195,3 +195,16 @@ export function outlinesAt({ points, edges }: SharedOutlines, level: number): nu
   }
   return outlines;
 }
+
+/** Area of what is at least `level` layers tall, in samples; what is tall lies on the right hand, clockwise as seen in the picture. */
+export function areaAt({ points, edges }: SharedOutlines, level: number): number {
+  let twice = 0;
+  for (const { from, to, left, right } of edges) {
+    if (left >= level === right >= level) continue;
+    const across =
+      (points[2 * from] as number) * (points[2 * to + 1] as number) -
+      (points[2 * to] as number) * (points[2 * from + 1] as number);
+    twice += right >= level ? across : -across;
+  }
+  return twice / 2;
+}

@@ -21,6 +21,8 @@ export interface ExportState {
   readonly smoothMm?: number | undefined;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
+  /** What a piece of outlines is made of, where it is one. */
+  readonly piece?: Json | undefined;
 }
 
 /**
@@ -57,6 +59,7 @@ export function stampOfExport(state: ExportState): string {
     bands: used,
     ...(isPlain(state.shape) ? {} : { shape: structureOf(state.shape) }),
     ...(state.smoothMm === undefined ? {} : { smoothMm: state.smoothMm }),
+    ...(state.piece === undefined ? {} : { piece: state.piece }),
   });
 }
 

@@ -14,8 +14,8 @@ import { checkPrintTexts, type TextTrouble } from '../gcode/text-check.ts';
 import { changesOf, planWeave } from '../gcode/weave.ts';
 import { cropHeights } from '../heights/height-map.ts';
 import type { Printer } from '../printer/printer.ts';
-import { smoothTolerance } from '../relief/relief-mesh.ts';
-import { smoothOutlines } from '../relief/smooth-outlines.ts';
+import { outlinesOf } from '../relief/relief-mesh.ts';
+import type { SharedOutlines } from '../relief/smooth-outlines.ts';
 import type { Pieces } from '../schedule/pieces.ts';
 import type { SliceFigures } from '../schedule/swap-sheet.ts';
 import { layerThicknessMm, layerTopMm } from '../stack/layer-grid.ts';
@@ -34,6 +34,8 @@ export interface OwnPrint {
   readonly sampleMm: number;
   /** How far smooth outlines may move, mm; undefined where the piece has none. */
   readonly smoothMm?: number | undefined;
+  /** Outlines as they are, of a piece that is made of outlines; nothing is empty around it then. */
+  readonly outlines?: SharedOutlines | undefined;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
   readonly printer: Printer;
@@ -84,18 +86,18 @@ export interface OwnGcode {
 
 /** Slices a relief. @throws Cancelled */
 export function sliceRelief(
-  { heights, sampleMm, smoothMm, stack, printer, ironing }: OwnPrint,
+  print: OwnPrint,
   layers: number,
   checkpoint: Checkpoint,
 ): SlicedLayer[] {
+  const { heights, sampleMm, stack, printer, ironing } = print;
+  const smooth = outlinesOf(print);
   const ends = bandEnds(stack.bands);
   const slicer = new LayerSlicer({
     heights,
     sampleMm,
     lineMm: printer.lineMm,
-    ...(smoothMm === undefined
-      ? {}
-      : { smooth: smoothOutlines(heights, smoothTolerance(smoothMm, sampleMm)) }),
+    ...(smooth ? { smooth } : {}),
     ironingOf: (layer) =>
       ironing?.bands.includes(ends.findIndex((end) => layer <= end)) === true ? ironing : null,
   });
@@ -119,7 +121,7 @@ export async function makeOwnGcode(
   checkpoint: Checkpoint = noCheckpoint,
 ): Promise<Result<OwnGcode, OwnGcodeFault>> {
   const { printer, pieces, stack, plan, sampleMm } = given;
-  const heights = cropHeights(given.heights);
+  const heights = given.outlines ? given.heights : cropHeights(given.heights);
   const print = { ...given, heights };
   const layers = heights.data.reduce((most, one) => Math.max(most, one), 0);
   if (layers === 0) return fail('nothing-printed');

@@ -35,11 +35,11 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
     gcode: async ({ request, ...print }, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       await plan.prepare(request);
-      const { heights } = plan.relief(request, partOf(checkpoint, 0, 0.1));
+      const { heights, outlines } = plan.relief(request, partOf(checkpoint, 0, 0.1));
       // What slices comes with the first slice.
       const { makeOwnGcode } = await import('#core/slicing/own-gcode.ts');
       const made = await makeOwnGcode(
-        { ...print, heights, sampleMm: request.sampleMm },
+        { ...print, heights, outlines, sampleMm: request.sampleMm },
         partOf(checkpoint, 0.1, 1),
       );
       return made.ok
@@ -54,9 +54,9 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
       if (!plan) throw new Error('no artwork is open');
       const { request, crop, ...rest } = wanted;
       await plan.prepare(request);
-      const whole = plan.relief(request, partOf(checkpoint, 0, 0.3)).heights;
+      const { heights: whole, outlines } = plan.relief(request, partOf(checkpoint, 0, 0.3));
       const heights = crop ? cropHeights(whole) : whole;
-      const source: ReliefSource = { ...rest, heights, sampleMm: request.sampleMm };
+      const source: ReliefSource = { ...rest, heights, outlines, sampleMm: request.sampleMm };
       const share = 0.6 / formats.length;
       const files = formats.map((format, i) =>
         exportFile(

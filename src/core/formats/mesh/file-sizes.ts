@@ -35,12 +35,17 @@ function meanLength(count: number, stepMm: number): number {
 /** Mean length of a coordinate of a smooth outline, which has decimals of its own. */
 const SMOOTH_LENGTH = 7.5;
 
+/** Do outlines cut across samples? */
+function isSmooth({ smoothMm, outlines }: ReliefSource): boolean {
+  return smoothMm !== undefined || outlines !== undefined;
+}
+
 /** The counts of the whole solid, or of those of all bands. Smooth solids are built, since only then they can be counted. */
 function counts(source: ReliefSource, byBand: boolean): MeshCounts {
-  const { heights, stack, smoothMm } = source;
+  const { heights, stack } = source;
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
   const ends = bandEnds(stack.bands);
-  if (smoothMm !== undefined) {
+  if (isSmooth(source)) {
     const meshes = byBand ? spanMeshes(source, bandSpans(stack)) : [reliefMesh(source, tops)];
     return {
       corners: meshes.reduce((sum, { positions }) => sum + positions.length / 3, 0),
@@ -64,15 +69,16 @@ function counts(source: ReliefSource, byBand: boolean): MeshCounts {
  * counted along outlines grows with it
  */
 export function estimateFile(format: ExportFormat, source: ReliefSource, finer = 1): FileSize {
-  const { heights, sampleMm, stack, smoothMm } = source;
+  const { heights, sampleMm, stack } = source;
   const byBand = format === '3mf' || format === 'obj';
   const counted = counts(source, byBand);
   const corners = finer * counted.corners;
   const triangles = Math.round(finer * counted.triangles);
   const changes = finer * counted.changes;
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
-  const x = smoothMm === undefined ? meanLength(heights.width, sampleMm) : SMOOTH_LENGTH;
-  const y = smoothMm === undefined ? meanLength(heights.height, sampleMm) : SMOOTH_LENGTH;
+  const smooth = isSmooth(source);
+  const x = smooth ? SMOOTH_LENGTH : meanLength(heights.width, sampleMm);
+  const y = smooth ? SMOOTH_LENGTH : meanLength(heights.height, sampleMm);
   const z = [...tops].reduce((sum, mm) => sum + String(mm).length, 0) / tops.length;
   const number = String(Math.round(corners)).length;
   const about = (bytes: number, held = triangles): FileSize => ({

@@ -3,8 +3,8 @@ import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
 import { formatHex } from '../../colour/srgb.ts';
 import type { Ramp } from '../../optics/ramp.ts';
 import { traceOutlines, type Outline } from '../../relief/outlines.ts';
-import { smoothTolerance } from '../../relief/relief-mesh.ts';
-import { outlinesAt, smoothOutlines } from '../../relief/smooth-outlines.ts';
+import { outlinesOf } from '../../relief/relief-mesh.ts';
+import { outlinesAt } from '../../relief/smooth-outlines.ts';
 import { layerTopMm } from '../../stack/layer-grid.ts';
 import { bandEnds, bandLetter, totalLayers } from '../../stack/stack.ts';
 import type { ReliefSource } from './band-solids.ts';
@@ -24,9 +24,9 @@ function writePath(outlines: readonly Outline[], sampleMm: number, out: PieceWri
 }
 
 /** Tells the outlines of everything that reaches a level: along samples, or smooth. */
-function tracer({ heights, sampleMm, smoothMm }: ReliefSource): (level: number) => Outline[] {
-  if (smoothMm === undefined) return (level) => traceOutlines(heights, level);
-  const shared = smoothOutlines(heights, smoothTolerance(smoothMm, sampleMm));
+function tracer(source: ReliefSource): (level: number) => Outline[] {
+  const shared = outlinesOf(source);
+  if (!shared) return (level) => traceOutlines(source.heights, level);
   return (level) => outlinesAt(shared, level);
 }
 

@@ -1,0 +1,237 @@
+import { z } from 'zod';
+import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { GREATEST_LAYER_MM, LEAST_LAYER_MM, layerTopMm, type LayerGrid } from '../../stack/layer-grid.ts';
+import { readPath } from '../../tags/svg-path.ts';
+import type { Tag, TagElement } from '../../tags/tag.ts';
+
+const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
+const sideMm = z.number().min(0.5).max(400);
+const placeMm = z.number().min(-400).max(400);
+const filament = z.string().min(1);
+const place = { xMm: placeMm.default(0), yMm: placeMm.default(0), turnDeg: z.number().default(0) };
+const colour = {
+  filament,
+  way: z.enum(['raised', 'sunk']).default('raised'),
+  levelMm: z.number().min(0).max(100),
+};
+
+const OUTLINE_NAMES = [
+  'disc',
+  'rectangle',
+  'rounded',
+  'pill',
+  'hexagon',
+  'heart',
+  'shield',
+  'drop',
+  'svg',
+] as const;
+
+const tagFile = z.strictObject({
+  layerGrid: z.strictObject({ firstLayerMm: layerMm, layerMm }),
+  outline: z.strictObject({
+    kind: z.enum(OUTLINE_NAMES),
+    widthMm: sideMm,
+    heightMm: sideMm.optional(),
+    cornerMm: z.number().min(0).max(200).default(0),
+    path: z.string().optional(),
+  }),
+  plate: z.strictObject({
+    filament,
+    levelMm: z.number().gt(0).max(40),
+    chamferLayers: z.int().min(0).max(100).default(0),
+  }),
+  elements: z
+    .array(
+      z.discriminatedUnion('kind', [
+        z.strictObject({
+          kind: z.literal('text'),
+          ...place,
+          ...colour,
+          text: z.string().max(400),
+          font: z.string().min(1).default('Hanken Grotesk bold'),
+          heightMm: z.number().min(0.5).max(200),
+          tracking: z.number().min(-200).max(1000).default(0),
+          arcMm: z.number().min(-1000).max(1000).default(0),
+        }),
+        z.strictObject({
+          kind: z.literal('shape'),
+          ...place,
+          ...colour,
+          path: z.string(),
+          widthMm: sideMm,
+          heightMm: sideMm.optional(),
+          fill: z.enum(['nonzero', 'evenodd']).optional(),
+        }),
+        z.strictObject({
+          kind: z.literal('rim'),
+          ...colour,
+          widthMm: z.number().min(0.05).max(100),
+          insetMm: z.number().min(0).max(100).default(0),
+        }),
+        z.strictObject({
+          kind: z.literal('hole'),
+          ...place,
+          diameterMm: z.number().min(0.5).max(200),
+          lengthMm: z.number().min(0.5).max(200).optional(),
+        }),
+        z.strictObject({
+          kind: z.literal('loop'),
+          ...place,
+          diameterMm: z.number().min(0.5).max(200),
+          rimMm: z.number().min(0.05).max(100),
+        }),
+      ]),
+    )
+    .max(200)
+    .default([]),
+});
+
+export type TagJsonFault = Fault<'not-json' | 'not-a-tag' | 'unknown-filament' | 'bad-path'>;
+
+/** A level that is told in mm and is no whole number of layers. */
+export interface UnevenLevel {
+  /** Place in the list of elements; -1 is the plate. */
+  readonly element: number;
+  readonly mm: number;
+  /** The nearest that is. */
+  readonly nearestMm: number;
+}
+
+/** A tag as a file tells it. Faces of its lettering go by the names that the file has for them. */
+export interface ReadTag {
+  readonly tag: Tag;
+  readonly grid: LayerGrid;
+  readonly uneven: readonly UnevenLevel[];
+}
+
+/** The layer whose top is nearest to a height. */
+function layerAt(grid: LayerGrid, mm: number): { readonly layer: number; readonly offMm: number } {
+  const layer = Math.max(1, Math.round((mm - grid.firstLayerMm) / grid.layerMm) + 1);
+  return { layer, offMm: layerTopMm(grid, layer) - mm };
+}
+
+/**
+ * Reads a tag: outline, plate and elements in mm from the middle, levels in mm over the plate (or down into it).
+ * @param isKnown whether the rack has a filament
+ */
+export function readTagJson(
+  text: string,
+  isKnown: (filament: string) => boolean,
+): Result<ReadTag, TagJsonFault> {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch (error) {
+    return fail('not-json', undefined, error instanceof Error ? error.message : undefined);
+  }
+  const parsed = tagFile.safeParse(data);
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues;
+    return fail('not-a-tag', issue?.path.join('.'), issue?.message);
+  }
+  const { layerGrid: grid, outline, plate, elements } = parsed.data;
+  const used: (readonly [string, string])[] = [
+    ['plate.filament', plate.filament],
+    ...elements.flatMap((element, i) =>
+      'filament' in element ? [[`elements.${i}.filament`, element.filament] as const] : [],
+    ),
+  ];
+  const unknown = used.find(([, id]) => !isKnown(id));
+  if (unknown) return fail('unknown-filament', ...unknown);
+  const ratio = pathRatio(outline.path);
+  if (outline.kind === 'svg' && ratio === undefined)
+    return fail('bad-path', 'outline.path', outline.path?.slice(0, 40));
+  const uneven: UnevenLevel[] = [];
+  const plateLayers = layerAt(grid, plate.levelMm);
+  if (Math.abs(plateLayers.offMm) > EVEN_MM)
+    uneven.push({ element: -1, mm: plate.levelMm, nearestMm: plate.levelMm + plateLayers.offMm });
+  const plateTopMm = layerTopMm(grid, plateLayers.layer);
+  /** Layers over the plate, or down into it, of a level in mm. */
+  const levelOf = (i: number, mm: number, way: 'raised' | 'sunk'): number => {
+    const sign = way === 'raised' ? 1 : -1;
+    const { layer } = layerAt(grid, plateTopMm + sign * mm);
+    const level = Math.abs(layer - plateLayers.layer);
+    const whole = sign * (layerTopMm(grid, layer) - plateTopMm);
+    if (Math.abs(whole - mm) > EVEN_MM || level === 0)
+      uneven.push({ element: i, mm, nearestMm: level === 0 ? grid.layerMm : whole });
+    return Math.max(1, level);
+  };
+  const { kind, widthMm, heightMm, cornerMm, path } = outline;
+  return succeed({
+    grid,
+    uneven,
+    tag: {
+      outline: {
+        kind: kind === 'svg' ? 'path' : kind,
+        widthMm,
+        heightMm: heightMm ?? widthMm * (kind === 'svg' ? (ratio ?? 1) : 1),
+        cornerMm,
+        ...(kind === 'svg' ? { path } : {}),
+      },
+      plate: {
+        filamentId: plate.filament,
+        layers: plateLayers.layer,
+        chamferLayers: plate.chamferLayers,
+      },
+      levels: 'own',
+      elements: elements.map((element, i): TagElement => {
+        const named = { id: `e${i + 1}`, name: '', group: null };
+        const placed =
+          element.kind === 'rim'
+            ? undefined
+            : { xMm: element.xMm, yMm: element.yMm, turnDeg: element.turnDeg, mirrored: false };
+        if (!('filament' in element)) {
+          const { diameterMm } = element;
+          const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
+          return element.kind === 'hole'
+            ? { kind: 'hole', ...named, ...at, diameterMm, lengthMm: element.lengthMm ?? diameterMm }
+            : { kind: 'loop', ...named, ...at, diameterMm, rimMm: element.rimMm };
+        }
+        const level = levelOf(i, element.levelMm, element.way);
+        const own = { filamentId: element.filament, way: element.way, layers: level, level };
+        if (element.kind === 'rim') {
+          const { widthMm: lineMm, insetMm } = element;
+          return { kind: 'rim', ...named, ...own, widthMm: lineMm, insetMm };
+        }
+        const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
+        if (element.kind === 'text')
+          return {
+            kind: 'text',
+            ...named,
+            ...at,
+            ...own,
+            text: element.text,
+            face: element.font,
+            heightMm: element.heightMm,
+            tracking: element.tracking,
+            lineSpacing: 1,
+            arcMm: element.arcMm,
+          };
+        return {
+          kind: 'shape',
+          ...named,
+          ...at,
+          ...own,
+          outline: {
+            kind: 'path',
+            path: element.path,
+            ...(element.fill ? { fill: element.fill } : {}),
+            widthMm: element.widthMm,
+            heightMm: element.heightMm ?? element.widthMm * (pathRatio(element.path) ?? 1),
+            cornerMm: 0,
+          },
+        };
+      }),
+    },
+  });
+}
+
+/** Levels are whole layers within this, mm: decimals of a file are no trouble. */
+const EVEN_MM = 1e-6;
+
+/** Height over width of path data; undefined where it is none. */
+function pathRatio(path: string | undefined): number | undefined {
+  const read = path === undefined ? undefined : readPath(path);
+  return read?.ok === true && read.value.width > 0 ? read.value.height / read.value.width : undefined;
+}

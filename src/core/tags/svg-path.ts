@@ -1,0 +1,155 @@
+import svgpath from 'svgpath';
+import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { addCubic, addQuadratic, FLAT_MM } from './curves.ts';
+import type { Contour } from './rings.ts';
+
+/** Longest path data that is read, characters, and most pieces in it. */
+export const LONGEST_PATH = 400_000;
+const MOST_SEGMENTS = 60_000;
+
+export type PathFault = Fault<'too-long' | 'no-path' | 'bad-path' | 'no-area'>;
+
+/** Closed lines of a path in the units of its own, y down as SVG has it. */
+export interface PathLines {
+  readonly contours: readonly Contour[];
+  readonly width: number;
+  readonly height: number;
+}
+
+/**
+ * Reads SVG path data (SVG 1.1, chapter 8.3: all commands, relative ones, arcs, numbers without separators). Open lines are closed,
+ * as they are for filling; lines and points without area are dropped.
+ * @param transform as of an SVG element, where it has one
+ * @param toleranceOf how far curves may be off, in units of the path, for a path of a width and height; a fine thousandth without it
+ */
+export function readPath(
+  data: string,
+  transform?: string,
+  toleranceOf: (width: number, height: number) => number = (width, height) =>
+    Math.max(width, height) / 4000,
+): Result<PathLines, PathFault> {
+  if (data.trim() === '') return fail('no-path');
+  if (data.length > LONGEST_PATH) return fail('too-long', undefined, String(data.length));
+  let path;
+  try {
+    path = svgpath(data);
+    const trouble = (path as unknown as { readonly err?: string }).err;
+    if (trouble) return fail('bad-path', undefined, trouble.replace(/^SvgPath: /, ''));
+    if (transform) path = path.transform(transform);
+    path = path.abs().unshort().unarc();
+  } catch (error) {
+    return fail('bad-path', undefined, error instanceof Error ? error.message : String(error));
+  }
+  // Twice: how fine curves have to be follows from how large the path is.
+  const coarse = flatten(path, Infinity);
+  if (!coarse) return fail('bad-path');
+  if (coarse.segments > MOST_SEGMENTS) return fail('too-long', undefined, String(coarse.segments));
+  const rough = extentOf(coarse.controls);
+  if (!rough || !(rough.width > 0 && rough.height > 0)) return fail('no-area');
+  const fine = flatten(path, toleranceOf(rough.width, rough.height));
+  const extent = fine && extentOf(fine.contours);
+  if (!fine || !extent || fine.contours.length === 0) return fail('no-area');
+  return succeed({ contours: fine.contours, width: extent.width, height: extent.height });
+}
+
+interface Flattened {
+  readonly contours: readonly Contour[];
+  /** Control points too: they enclose all curves. */
+  readonly controls: readonly Contour[];
+  readonly segments: number;
+}
+
+function flatten(path: ReturnType<typeof svgpath>, tolerance: number): Flattened | undefined {
+  const contours: number[][] = [];
+  const controls: number[][] = [];
+  let line: number[] = [];
+  let [startX, startY] = [0, 0];
+  let segments = 0;
+  let bad = false;
+  const end = (): void => {
+    if (line.length >= 6) contours.push(line);
+    line = [];
+  };
+  path.iterate((segment, _index, x, y) => {
+    segments += 1;
+    const [command, ...numbers] = segment as unknown as [string, ...number[]];
+    if (numbers.some((value) => !Number.isFinite(value))) bad = true;
+    if (bad || segments > MOST_SEGMENTS) return;
+    controls.push(numbers.length % 2 === 0 ? numbers : [x, y]);
+    if (command === 'M') {
+      end();
+      [startX, startY] = numbers as [number, number];
+      line = [startX, startY];
+      return;
+    }
+    if (command === 'Z' || command === 'z') {
+      end();
+      line = [startX, startY];
+      return;
+    }
+    if (line.length === 0) line = [x, y];
+    if (command === 'H') line.push(numbers[0] as number, y);
+    else if (command === 'V') line.push(x, numbers[0] as number);
+    else if (command === 'C')
+      addCubic(
+        line,
+        [x, y, ...(numbers as [number, number, number, number, number, number])],
+        tolerance,
+      );
+    else if (command === 'Q')
+      addQuadratic(line, [x, y, ...(numbers as [number, number, number, number])], tolerance);
+    else line.push(numbers[0] as number, numbers[1] as number);
+  });
+  end();
+  return bad ? undefined : { contours, controls, segments };
+}
+
+function extentOf(
+  lines: readonly Contour[],
+): { readonly width: number; readonly height: number } | undefined {
+  let [left, right, low, high] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const line of lines)
+    for (let n = 0; n + 1 < line.length; n += 2) {
+      left = Math.min(left, line[n] as number);
+      right = Math.max(right, line[n] as number);
+      low = Math.min(low, line[n + 1] as number);
+      high = Math.max(high, line[n + 1] as number);
+    }
+  return left > right ? undefined : { width: right - left, height: high - low };
+}
+
+/**
+ * A path scaled to a width, with its middle at the origin and y up, in mm.
+ * @param heightMm where width and height are not linked
+ */
+export function pathContours(
+  data: string,
+  widthMm: number,
+  heightMm?: number,
+  transform?: string,
+): Result<Contour[], PathFault> {
+  const read = readPath(
+    data,
+    transform,
+    (width, height) =>
+      FLAT_MM * Math.min(width / widthMm, heightMm === undefined ? Infinity : height / heightMm),
+  );
+  if (!read.ok) return read;
+  const { contours, width, height } = read.value;
+  if (!(width > 0 && height > 0)) return fail('no-area');
+  let [left, top] = [Infinity, Infinity];
+  for (const line of contours)
+    for (let n = 0; n < line.length; n += 2) {
+      left = Math.min(left, line[n] as number);
+      top = Math.min(top, line[n + 1] as number);
+    }
+  const across = widthMm / width;
+  const up = heightMm === undefined ? across : heightMm / height;
+  return succeed(
+    contours.map((line) =>
+      line.map((at, n) =>
+        n % 2 === 0 ? (at - left - width / 2) * across : (top + height / 2 - at) * up,
+      ),
+    ),
+  );
+}

@@ -1,0 +1,100 @@
+import type { Outline } from './outlines.ts';
+
+/** How an element of a colour lies: over the plate, in it, or level with its face. */
+export const ELEMENT_WAYS = ['raised', 'sunk'] as const;
+export type ElementWay = (typeof ELEMENT_WAYS)[number];
+
+/** Where an element lies: mm from the middle of the outline, x to the right, y up. */
+export interface Place {
+  readonly xMm: number;
+  readonly yMm: number;
+  /** Counter-clockwise. */
+  readonly turnDeg: number;
+  /** Left and right changed, before it is turned. */
+  readonly mirrored: boolean;
+}
+
+/** In which layers an element lies. */
+export interface Colour {
+  readonly filamentId: string;
+  readonly way: ElementWay;
+  /** How many layers of its own filament it wants; used where levels are found. */
+  readonly layers: number;
+  /** Layers over the plate, or down into it. */
+  readonly level: number;
+}
+
+interface Named {
+  readonly id: string;
+  /** What the maker calls it; empty where it goes by what it is. */
+  readonly name: string;
+  /** Elements of one group are taken in hand together. */
+  readonly group: string | null;
+}
+
+export interface TextElement extends Named, Place, Colour {
+  readonly kind: 'text';
+  readonly text: string;
+  /** Id of a face: a shipped one, or a font of the maker's own by its digest. */
+  readonly face: string;
+  readonly heightMm: number;
+  readonly tracking: number;
+  readonly lineSpacing: number;
+  readonly arcMm: number;
+}
+
+export interface ShapeElement extends Named, Place, Colour {
+  readonly kind: 'shape';
+  readonly outline: Outline;
+}
+
+/** A raised line along the rim of the outline. */
+export interface RimElement extends Named, Colour {
+  readonly kind: 'rim';
+  readonly insetMm: number;
+  readonly widthMm: number;
+}
+
+export interface HoleElement extends Named, Place {
+  readonly kind: 'hole';
+  readonly diameterMm: number;
+  /** From one end to the other of a slot; the diameter of a round hole. */
+  readonly lengthMm: number;
+}
+
+/** A ring that goes beyond the outline, with a hole in it; of the plate's layers and filament. */
+export interface LoopElement extends Named, Place {
+  readonly kind: 'loop';
+  readonly diameterMm: number;
+  /** Width of the ring around the hole. */
+  readonly rimMm: number;
+}
+
+export type TagElement = TextElement | ShapeElement | RimElement | HoleElement | LoopElement;
+export type ElementKind = TagElement['kind'];
+export type ColouredElement = TextElement | ShapeElement | RimElement;
+
+/** A flat-colour piece built from outlines. */
+export interface Tag {
+  readonly outline: Outline;
+  readonly plate: {
+    readonly filamentId: string;
+    readonly layers: number;
+    /** Layers of its upper edge that step back, each by as much as it is high; 0 leaves it straight. */
+    readonly chamferLayers: number;
+  };
+  /** From the back to the front. */
+  readonly elements: readonly TagElement[];
+  /** Levels follow from filaments and what lies on what, with the fewest swaps; or each is set by hand. */
+  readonly levels: 'found' | 'own';
+}
+
+/** Has an element layers and a filament of its own? */
+export function isColoured(element: TagElement): element is ColouredElement {
+  return element.kind === 'text' || element.kind === 'shape' || element.kind === 'rim';
+}
+
+/** Can an element be moved? */
+export function isPlaced(element: TagElement): element is TagElement & Place {
+  return element.kind !== 'rim';
+}

@@ -1,0 +1,116 @@
+import { z } from 'zod';
+import { MAX_LAYERS } from '#core/base/raster.ts';
+import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { LONGEST_PATH } from '#core/tags/svg-path.ts';
+import { ELEMENT_WAYS } from '#core/tags/tag.ts';
+
+/** Limits of what can be asked of a tag; lengths in mm. */
+export const TAG_LIMITS = {
+  sideMm: [2, 400],
+  placeMm: [-400, 400],
+  turnDeg: [-360, 360],
+  heightMm: [0.5, 200],
+  /** Thousandths of an em. */
+  tracking: [-200, 1000],
+  lineSpacing: [0.5, 4],
+  /** Radius of an arc; negative below. */
+  arcMm: [-1000, 1000],
+  widthMm: [0.05, 100],
+  holeMm: [0.5, 200],
+} as const;
+
+/** Layers of a plate: there is room above it for what is raised. */
+export const MOST_PLATE_LAYERS = 200;
+
+/** Elements on one tag, and letters in one of them. */
+export const MOST_ELEMENTS = 200;
+export const LONGEST_LETTERING = 400;
+
+const within = ([least, most]: readonly [number, number]) => z.number().min(least).max(most);
+const { sideMm, placeMm, turnDeg, heightMm, tracking, lineSpacing, arcMm, widthMm, holeMm } =
+  TAG_LIMITS;
+
+const outlineSchema = z
+  .object({
+    kind: z.enum(OUTLINE_KINDS),
+    widthMm: within(sideMm),
+    heightMm: within(sideMm),
+    cornerMm: z.number().min(0).max(200),
+    /** SVG path data, where it is a path. */
+    path: z.string().max(LONGEST_PATH).optional(),
+    fill: z.enum(['nonzero', 'evenodd']).optional(),
+  })
+  .refine(({ kind, path }) => kind !== 'path' || path !== undefined, 'a path that is missing');
+
+const named = {
+  id: z.string().min(1).max(100),
+  name: z.string().max(200),
+  group: z.string().min(1).max(100).nullable(),
+};
+const place = {
+  xMm: within(placeMm),
+  yMm: within(placeMm),
+  turnDeg: within(turnDeg),
+  mirrored: z.boolean(),
+};
+const layers = z.int().min(1).max(MAX_LAYERS);
+const colour = {
+  filamentId: z.string().min(1),
+  way: z.enum(ELEMENT_WAYS),
+  layers,
+  level: layers,
+};
+
+const elementSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('text'),
+    ...named,
+    ...place,
+    ...colour,
+    text: z.string().max(LONGEST_LETTERING),
+    face: z.string().min(1).max(100),
+    heightMm: within(heightMm),
+    tracking: within(tracking),
+    lineSpacing: within(lineSpacing),
+    arcMm: within(arcMm),
+  }),
+  z.object({ kind: z.literal('shape'), ...named, ...place, ...colour, outline: outlineSchema }),
+  z.object({
+    kind: z.literal('rim'),
+    ...named,
+    ...colour,
+    insetMm: z.number().min(0).max(100),
+    widthMm: within(widthMm),
+  }),
+  z.object({
+    kind: z.literal('hole'),
+    ...named,
+    ...place,
+    diameterMm: within(holeMm),
+    lengthMm: within(holeMm),
+  }),
+  z.object({
+    kind: z.literal('loop'),
+    ...named,
+    ...place,
+    diameterMm: within(holeMm),
+    rimMm: within(widthMm),
+  }),
+]);
+
+/** A flat-colour piece built from outlines; see `Tag`. */
+export const tagSchema = z
+  .object({
+    outline: outlineSchema,
+    plate: z.object({
+      filamentId: z.string().min(1),
+      layers: z.int().min(1).max(MOST_PLATE_LAYERS),
+      chamferLayers: z.int().min(0).max(MAX_LAYERS),
+    }),
+    elements: z.array(elementSchema).max(MOST_ELEMENTS),
+    levels: z.enum(['found', 'own']),
+  })
+  .refine(
+    ({ elements }) => new Set(elements.map(({ id }) => id)).size === elements.length,
+    'two elements of one id',
+  );
