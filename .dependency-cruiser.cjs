@@ -42,6 +42,7 @@ const CORE = {
 const FEATURES = [
   'shelf',
   'stage',
+  'tag',
   'artwork',
   'stack',
   'relief',

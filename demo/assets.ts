@@ -11,6 +11,8 @@ import skyThumb from './thumbs/comet-in-the-sky.webp?url';
 import craterThumb from './thumbs/crater-study.webp?url';
 import badgeThumb from './thumbs/dome-badge.webp?url';
 import duskThumb from './thumbs/dome-at-dusk.webp?url';
+import keyTagThumb from './thumbs/dome-key-tag.webp?url';
+import lockerTagThumb from './thumbs/locker-7-tag.webp?url';
 import lockerThumb from './thumbs/locker-7.webp?url';
 import stripThumb from './thumbs/test-strip.webp?url';
 import veilThumb from './thumbs/veil-nebula.webp?url';
@@ -27,4 +29,10 @@ export const DEMO_ASSETS: Readonly<
   'locker-7': { url: lockerUrl, thumb: lockerThumb },
   'test-strip': { url: stripUrl, thumb: stripThumb },
   'veil-nebula': { url: veilUrl, thumb: veilThumb },
+};
+
+/** Thumbnails of the demo tags. */
+export const TAG_THUMBS: Readonly<Record<string, string>> = {
+  'dome-key-tag': keyTagThumb,
+  'locker-7-tag': lockerTagThumb,
 };

@@ -14,7 +14,12 @@ import { USUAL_GRID } from '../src/core/stack/layer-grid.ts';
 import { totalLayers } from '../src/core/stack/stack.ts';
 import { rampOfStack } from '../src/core/stack/stack-ramp.ts';
 import { decodePicture } from '../src/platform/node/decode-picture.ts';
+import { outlineRelief } from '../src/core/tags/outline-piece.ts';
+import { loadShippedFaces } from '../src/platform/node/load-faces.ts';
+import { heightRequest, shownSamplesOf, stackOf } from '../src/state/document-facts.ts';
+import { projectOfTag, TAG_GRID } from '../src/state/new-tag.ts';
 import { DEMO_PICTURES, DEMO_PROJECTS } from './projects.ts';
+import { DEMO_TAGS } from './tags.ts';
 
 const WIDTH = 560;
 const here = (path: string): string => new URL(path, import.meta.url).pathname;
@@ -43,6 +48,24 @@ for (const { file, recipe, rule } of DEMO_PROJECTS) {
   process.stdout.write(
     `${file}: mean colour error ${meanColourError(samples, heights, ramp)?.toFixed(2) ?? 'none'}\n`,
   );
+}
+await loadShippedFaces();
+for (const { name, file, tag } of DEMO_TAGS) {
+  const document = projectOfTag(name, tag, TAG_GRID, rack.value);
+  const { piece, ...samples } = heightRequest(document, shownSamplesOf(document));
+  if (!piece) throw new Error(`${name} is no tag`);
+  const ramp = rampOfStack(stackOf(document), document.stack.filaments);
+  const print = paintPrint(outlineRelief(piece, samples).heights, ramp);
+  await sharp(print.data, { raw: { width: print.width, height: print.height, channels: 4 } })
+    .resize({
+      width: WIDTH,
+      height: Math.round((WIDTH * 2) / 3),
+      fit: 'contain',
+      background: '#6e6e6e',
+    })
+    .flatten({ background: '#6e6e6e' })
+    .webp({ quality: 90 })
+    .toFile(here(`./thumbs/${file}.webp`));
 }
 for (const { file } of DEMO_PICTURES)
   await sharp(here(`./art/${file}.png`))

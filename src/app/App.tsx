@@ -2,7 +2,9 @@ import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react'
 import { Toaster, toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Library, type ShelfEntry } from '../state/library.ts';
+import type { Outline } from '#core/tags/outlines.ts';
 import type { DemoProject } from '../../demo/projects.ts';
+import type { DemoTag } from '../../demo/tags.ts';
 import styles from './App.module.css';
 import { Brand } from './Brand.tsx';
 import { Failsafe } from '../ui/Failsafe.tsx';
@@ -54,7 +56,9 @@ const session = new ProjectSession(library, {
   },
   go: (id, replace) => {
     const at = placeNow();
-    goTo(pathOf(id, replace && at.place === 'project' ? at.stop : 'stack'), replace);
+    const { project } = session.store.getState();
+    const first = project?.documents.getState().document.tag ? 'tag' : 'stack';
+    goTo(pathOf(id, replace && at.place === 'project' ? at.stop : first), replace);
   },
   tell: (text) => toast(text),
   tellTrouble,
@@ -117,6 +121,11 @@ const forgetTrouble = (): void => {
 };
 const begin = (name: string, file: string, demo: DemoProject | null): Promise<void> =>
   import('./session/take-demo.ts').then(({ takeDemo }) => takeDemo(session, name, file, demo));
+
+const beginTag = (outline: Outline): Promise<void> =>
+  import('./session/take-tag.ts').then(({ takeNewTag }) => takeNewTag(session, 'Tag', outline));
+const beginDemoTag = (demo: DemoTag): Promise<void> =>
+  import('./session/take-tag.ts').then(({ takeDemoTag }) => takeDemoTag(session, demo));
 
 restoreTheme();
 
@@ -260,6 +269,8 @@ function Screens() {
                 projects={projects}
                 onChanged={() => void refreshShelf()}
                 onDemo={begin}
+                onTag={beginTag}
+                onDemoTag={beginDemoTag}
               />
             </Suspense>
           )}

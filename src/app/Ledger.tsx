@@ -142,15 +142,17 @@ export function Ledger() {
         {describePace(paceOf(document))} An estimate: the slicing program knows better, and the swap
         sheet takes its figure.
       </Figure>
-      <Figure
-        value={colourError === null ? '...' : colourError.toFixed(1)}
-        caption="colour error"
-        testId="ledger-error"
-      >
-        <Suspense>
-          <ErrorDetails />
-        </Suspense>
-      </Figure>
+      {document.tag ? null : (
+        <Figure
+          value={colourError === null ? '...' : colourError.toFixed(1)}
+          caption="colour error"
+          testId="ledger-error"
+        >
+          <Suspense>
+            <ErrorDetails />
+          </Suspense>
+        </Figure>
+      )}
       <span className={styles.spacer} />
       {notices.length > 0 ? (
         <Popover.Root>

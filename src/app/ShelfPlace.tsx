@@ -1,8 +1,11 @@
 import { useMemo } from 'react';
 import { toast } from 'sonner';
-import { DEMO_ASSETS } from '../../demo/assets.ts';
+import type { Outline } from '#core/tags/outlines.ts';
+import { DEMO_ASSETS, TAG_THUMBS } from '../../demo/assets.ts';
 import { DEMO_PICTURES, DEMO_PROJECTS, type DemoProject } from '../../demo/projects.ts';
+import { DEMO_TAGS, type DemoTag } from '../../demo/tags.ts';
 import { NewProject } from '../features/shelf/NewProject.tsx';
+import { NewTag } from '../features/shelf/NewTag.tsx';
 import { Shelf, type DemoCard } from '../features/shelf/Shelf.tsx';
 import {
   isUnreadable,
@@ -27,6 +30,9 @@ interface ShelfPlaceProps {
   readonly onChanged: () => void;
   /** Begins a demo project, or a project of a demo picture. */
   readonly onDemo: (name: string, file: string, demo: DemoProject | null) => Promise<void>;
+  /** Begins a tag of a form, or one of the demo tags. */
+  readonly onTag: (outline: Outline) => Promise<void>;
+  readonly onDemoTag: (demo: DemoTag) => Promise<void>;
 }
 
 /** Hands a project that cannot be read to the maker as it is stored: another version may read it. */
@@ -57,6 +63,8 @@ export function ShelfPlace({
   projects,
   onChanged,
   onDemo,
+  onTag,
+  onDemoTag,
 }: ShelfPlaceProps) {
   /** Each change is made of what is stored at that moment: another tab may have saved since the shelf was read. */
   const after = (change: Promise<void>): void => {
@@ -74,6 +82,18 @@ export function ShelfPlace({
       })),
     [onDemo],
   );
+  const tags = useMemo<DemoCard[]>(
+    () =>
+      DEMO_TAGS.map((demo) => ({
+        name: demo.name,
+        about: demo.about,
+        thumb: TAG_THUMBS[demo.file] ?? '',
+        onOpen: () => {
+          void onDemoTag(demo);
+        },
+      })),
+    [onDemoTag],
+  );
   const pictures = useMemo<DemoCard[]>(
     () =>
       DEMO_PICTURES.map(({ name, file }) => ({
@@ -88,12 +108,22 @@ export function ShelfPlace({
   );
   return (
     <Shelf
-      newProject={<NewProject busy={busy} trouble={trouble} onFile={onFile} onCancel={onCancel} />}
+      newProject={
+        <>
+          <NewProject busy={busy} trouble={trouble} onFile={onFile} onCancel={onCancel} />
+          <NewTag
+            disabled={busy !== null}
+            onTag={(outline) => {
+              void onTag(outline);
+            }}
+          />
+        </>
+      }
       projects={projects}
-      demos={demos}
+      demos={[...demos, ...tags]}
       pictures={pictures}
-      onOpen={({ id }) => {
-        goTo(pathOf(id, 'stack'));
+      onOpen={({ id, document }) => {
+        goTo(pathOf(id, document.tag ? 'tag' : 'stack'));
       }}
       onRename={(saved, name) => {
         after(library.renameProject(saved.id, name));

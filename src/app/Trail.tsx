@@ -18,7 +18,7 @@ import styles from './Trail.module.css';
 import { downloadProject } from './use-commands.ts';
 import type { SaveStatus } from '../state/autosave.ts';
 import { useNotices } from './use-notices.ts';
-import { STOP_ENTRIES, type Overlay } from './stops.tsx';
+import { stopsOf, type Overlay } from './stops.tsx';
 
 interface TrailProps {
   readonly stop: Stop;
@@ -34,6 +34,7 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
   const project = useProject();
   const { id } = project;
   const name = useDocument((state) => state.document.name);
+  const tag = useDocument((state) => state.document.tag);
   // Stops where something needs attention.
   const codes = new Set(useNotices().map(({ code }) => code));
   const canUndo = useDocument((state) => state.past.length > 0);
@@ -101,7 +102,7 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
       />
       <nav aria-label="Stops" className={styles.stops}>
         <ol>
-          {STOP_ENTRIES.map(({ stop: one, name: called, notices }, i) => {
+          {stopsOf({ tag }).map(({ stop: one, name: called, notices }, i) => {
             const content = (
               <>
                 <span className={`${styles.number} figures`}>{i + 1}</span>

@@ -18,7 +18,7 @@ import { downloadProject, useCommandKeys, useCommands } from './use-commands.ts'
 import { useHistoryKeys } from './use-history-keys.ts';
 import { onPutByElsewhere } from './unsaved.ts';
 import { useSoleTab } from './use-sole-tab.ts';
-import { EDGES, entryOf, STOP_ENTRIES, type Overlay } from './stops.tsx';
+import { EDGES, entryOf, stopsOf, stopWithin, type Overlay } from './stops.tsx';
 import styles from './Workbench.module.css';
 
 interface WorkbenchProps {
@@ -38,16 +38,18 @@ interface WorkbenchProps {
 const LOAD_AHEAD_MS = 3000;
 
 /** Loads the later stops, so that they open at once. */
-function useLaterStops(): void {
+function useLaterStops({ documents }: OpenProject): void {
   useEffect(() => {
     const timer = setTimeout(() => {
       // One that cannot be loaded now is asked for again when it is entered.
-      void Promise.allSettled(STOP_ENTRIES.flatMap(({ load }) => (load ? [load()] : [])));
+      void Promise.allSettled(
+        stopsOf(documents.getState().document).flatMap(({ load }) => (load ? [load()] : [])),
+      );
     }, LOAD_AHEAD_MS);
     return () => {
       clearTimeout(timer);
     };
-  }, []);
+  }, [documents]);
 }
 
 /** Where the keyboard can go at once. */
@@ -78,7 +80,16 @@ export function Workbench(props: WorkbenchProps) {
   );
 }
 
-function Bench({ project, library, stop, memoryOnly, onFork, onFree, onReplace }: WorkbenchProps) {
+function Bench({
+  project,
+  library,
+  stop: addressed,
+  memoryOnly,
+  onFork,
+  onFree,
+  onReplace,
+}: WorkbenchProps) {
+  const stop = stopWithin(project.documents.getState().document, addressed);
   const asOpened = useRef(project.documents.getState().document);
   const takeOver = useCallback(() => {
     if (project.documents.getState().document === asOpened.current) onFree();
@@ -90,7 +101,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree, onReplace }
   );
   const saveState = useAutosave(project, library, role, onFork);
   useKeptScreen(project, library);
-  useLaterStops();
+  useLaterStops(project);
   useFocusOnOpening();
   const [overlay, setOverlay] = useState<Overlay | null>(null);
   const open = useCallback((next: Overlay) => {
@@ -164,7 +175,7 @@ function Bench({ project, library, stop, memoryOnly, onFork, onFree, onReplace }
         <>
           <main className={styles.split} tabIndex={-1}>
             <h1 className="visually-hidden">{name}</h1>
-            <QuietStage over={entry.over} foot={entry.foot} />
+            <QuietStage over={entry.over} paints={entry.paints} foot={entry.foot} />
             <aside className={styles.side} id="tools" tabIndex={-1} aria-label="Tools of this stop">
               <Failsafe of={stop}>
                 <Suspense>{tools}</Suspense>

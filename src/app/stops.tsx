@@ -1,12 +1,13 @@
 import { lazy, memo, useMemo, useState, type ComponentType } from 'react';
-import type { Notice } from '#core/heights/notices.ts';
 import type { OverPicture } from '../features/stage/Stage.tsx';
 import { RULES } from '../features/stack/RulePanel.tsx';
+import { FilamentPicker } from '../features/stack/FilamentPicker.tsx';
 import { StackPanel } from '../features/stack/StackPanel.tsx';
 import { holdTotalHeight } from '../state/edits/band-edits.ts';
 import { chooseHeightRule } from '../state/edits/height-edits.ts';
 import type { Library } from '../state/library.ts';
 import { useProject, type OpenProject } from '../state/project-context.ts';
+import type { ProjectDocument } from '../state/project-document.ts';
 import { STOPS, type Stop } from '../state/view-store.ts';
 import { startGcodeWorker, startRehearseWorker } from '../workers/start-worker.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
@@ -15,6 +16,7 @@ import { gcodePath, goTo, pathOf, PRINTERS_PATH } from './route.ts';
 import { runKeeper } from './run-keeper.ts';
 import { takeMeasured } from './take-measured.ts';
 import { deskFile } from './the-desk.ts';
+import type { AppNotice } from './use-notices.ts';
 import { watchKeeper } from './watch-keeper.ts';
 
 /** What is laid over the workbench. */
@@ -34,13 +36,17 @@ export interface StopEntry {
   /** Its tools, beside the stage; or, with `whole`, all that lies under the trail. */
   readonly View: ComponentType<StopProps>;
   readonly whole?: boolean;
+  /** Only projects of this kind have it. */
+  readonly only?: 'pictures' | 'tags';
   /** What it lays over the picture, and at its foot. */
   readonly over?: ComponentType<OverPicture>;
+  /** What it lays over the picture draws the print itself. */
+  readonly paints?: boolean;
   readonly foot?: ComponentType;
   /** Loads its code ahead, where that comes late. */
   readonly load?: () => Promise<unknown>;
   /** Notices that are attended to here. */
-  readonly notices: readonly Notice['code'][];
+  readonly notices: readonly AppNotice['code'][];
   readonly commands?: (
     project: OpenProject,
     onOverlay: (overlay: Overlay) => void,
@@ -72,6 +78,10 @@ const loadArtwork = () => import('../features/artwork/index.ts');
 const ArtworkPanel = lazy(async () => ({ default: (await loadArtwork()).ArtworkPanel }));
 const PictureOverlay = lazy(async () => ({ default: (await loadArtwork()).PictureOverlay }));
 const SelectionBar = lazy(async () => ({ default: (await loadArtwork()).SelectionBar }));
+const loadTag = () => import('../features/tag/index.ts');
+const TagPanel = lazy(async () => ({ default: (await loadTag()).TagPanel }));
+const TagOverlay = lazy(async () => ({ default: (await loadTag()).TagOverlay }));
+const TagFoot = lazy(async () => ({ default: (await loadTag()).TagFoot }));
 const loadRelief = async () => ({
   default: (await import('../features/relief/ReliefPanel.tsx')).ReliefPanel,
 });
@@ -148,6 +158,7 @@ function RehearseStop({ library }: StopProps) {
 const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   artwork: {
     name: 'Artwork',
+    only: 'pictures',
     View: ({ onReplace }) => <ArtworkPanel onReplace={onReplace} />,
     over: PictureOverlay,
     foot: SelectionBar,
@@ -156,6 +167,7 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   },
   stack: {
     name: 'Stack',
+    only: 'pictures',
     View: StackStop,
     over: ZonesOverlay,
     notices: [
@@ -208,6 +220,16 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
       },
     ],
   },
+  tag: {
+    name: 'Tag',
+    only: 'tags',
+    View: () => <TagPanel Chooser={FilamentPicker} />,
+    over: TagOverlay,
+    paints: true,
+    foot: TagFoot,
+    load: loadTag,
+    notices: ['tag-problem'],
+  },
   relief: {
     name: 'Relief',
     View: () => <ReliefPanel />,
@@ -240,6 +262,19 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
 
 /** The stops in the order of the way. */
 export const STOP_ENTRIES: readonly StopEntry[] = STOPS.map((stop) => ({ stop, ...ENTRIES[stop] }));
+
+/** The stops that a project has: a tag begins with outlines in place of artwork and stack. */
+export function stopsOf({ tag }: Pick<ProjectDocument, 'tag'>): readonly StopEntry[] {
+  const other = tag ? 'pictures' : 'tags';
+  return STOP_ENTRIES.filter(({ only }) => only !== other);
+}
+
+/** The stop of a project that an address means: one that it does not have is its first of another kind. */
+export function stopWithin(document: Pick<ProjectDocument, 'tag'>, stop: Stop): Stop {
+  const own = stopsOf(document);
+  if (own.some((entry) => entry.stop === stop)) return stop;
+  return document.tag ? 'tag' : 'stack';
+}
 
 /** What is known of a stop. */
 export function entryOf(stop: Stop): StopEntry {

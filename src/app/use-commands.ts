@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { VIEWS } from '../features/stage/StageTools.tsx';
+import { viewsOf } from '../features/stage/StageTools.tsx';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { writeProjectFile } from '../state/project-file.ts';
@@ -7,7 +7,7 @@ import { showTrueSize, SURROUNDS, type Stop } from '../state/view-store.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
 import { setTheme, THEMES } from './theme.ts';
-import { entryOf, STOP_ENTRIES, type Overlay, type StopEntry } from './stops.tsx';
+import { entryOf, stopsOf, type Overlay, type StopEntry } from './stops.tsx';
 
 /** Saves the project as a file of its own. */
 export function downloadProject(project: OpenProject): void {
@@ -31,7 +31,9 @@ export function useCommands(
 ): readonly NamedCommand[] {
   return useMemo(() => {
     const { documents, views } = project;
-    const at = STOP_ENTRIES.indexOf(entryOf(stop));
+    const { document } = documents.getState();
+    const own = stopsOf(document);
+    const at = own.indexOf(entryOf(stop));
     const stopCommand = ({ stop: to, name }: StopEntry, keys?: string): NamedCommand => ({
       id: `stop-${to}${keys ?? ''}`,
       group: 'Go to',
@@ -41,10 +43,10 @@ export function useCommands(
         goTo(pathOf(project.id, to));
       },
     });
-    const previous = STOP_ENTRIES[at - 1];
-    const next = STOP_ENTRIES[at + 1];
+    const previous = own[at - 1];
+    const next = own[at + 1];
     const commands: NamedCommand[] = [
-      ...VIEWS.map(({ value: view, text }, i) => ({
+      ...viewsOf(document).map(({ value: view, text }, i) => ({
         id: `view-${view}`,
         group: 'View',
         text,
@@ -95,7 +97,7 @@ export function useCommands(
           views.setState({ pins: [] });
         },
       },
-      ...STOP_ENTRIES.flatMap((entry) => entry.commands?.(project, onOverlay) ?? []),
+      ...own.flatMap((entry) => entry.commands?.(project, onOverlay) ?? []),
       {
         id: 'undo',
         group: 'Project',
@@ -131,7 +133,7 @@ export function useCommands(
           downloadProject(project);
         },
       },
-      ...STOP_ENTRIES.map((one) => stopCommand(one)),
+      ...own.map((one) => stopCommand(one)),
       ...(previous ? [{ ...stopCommand(previous, ','), text: 'Stop before this one' }] : []),
       ...(next ? [{ ...stopCommand(next, '.'), text: 'Next stop' }] : []),
       {

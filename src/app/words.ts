@@ -1,13 +1,15 @@
 import { bandLetter } from '#core/stack/stack.ts';
-import type { Notice } from '#core/heights/notices.ts';
+import type { AppNotice } from './use-notices.ts';
 
 function percent(share: number): string {
   return `${Math.round(share * 100)} %`;
 }
 
 /** A notice in words: what it is and what to do. */
-export function describeNotice(notice: Notice, nameOf: (bandIndex: number) => string): string {
+export function describeNotice(notice: AppNotice, nameOf: (bandIndex: number) => string): string {
   switch (notice.code) {
+    case 'tag-problem':
+      return notice.text;
     case 'nothing-printed':
       return 'The picture is fully transparent, so nothing is printed. Use another picture.';
     case 'no-room':

@@ -22,7 +22,11 @@ import { faceById, faceName, SHIPPED_FACES, takeFace } from '../platform/faces.t
 import { describeRackFault } from '../platform/fault-words.ts';
 import { loadShippedFaces } from '../platform/node/load-faces.ts';
 import { describeOwnGcodeFault } from '../platform/slicing-words.ts';
-import { describeFontFault, describeNamesFault, describeTagJsonFault } from '../platform/tag-words.ts';
+import {
+  describeFontFault,
+  describeNamesFault,
+  describeTagJsonFault,
+} from '../platform/tag-words.ts';
 import { exportRequest, printingOf, sheetOfDocument } from '../state/project-export.ts';
 import { projectOfTag } from '../state/new-tag.ts';
 import { plannedTagOf } from '../state/tag-plan.ts';
@@ -70,7 +74,13 @@ export async function runTag(args: string[]): Promise<object> {
   };
   const title = (path.split(/[\\/]/).at(-1) ?? path).replace(/\.json$/i, '');
   if (values.names === undefined) {
-    const { answer, stopped } = await makeTag({ ...read.value, tag }, title, rack.value, out, options);
+    const { answer, stopped } = await makeTag(
+      { ...read.value, tag },
+      title,
+      rack.value,
+      out,
+      options,
+    );
     return stopped ? new Answer(answer, 2) : answer;
   }
   const names = readNamesCsv(await readText(values.names));
@@ -89,7 +99,9 @@ export async function runTag(args: string[]): Promise<object> {
   for (const [i, row] of names.value.rows.entries()) {
     const own = { ...read.value, tag: fillFields(tag, row, i + 1, digits) };
     const name = folderName(i + 1, digits, Object.values(row)[0] ?? '');
-    pieces.push(await makeTag(own, `${title} ${i + 1}`, rack.value, `${out}/${name}`, options, name));
+    pieces.push(
+      await makeTag(own, `${title} ${i + 1}`, rack.value, `${out}/${name}`, options, name),
+    );
   }
   const printed = { pieces: pieces.map(({ answer }) => answer) };
   return pieces.some(({ stopped }) => stopped) ? new Answer(printed, 2) : printed;
@@ -126,9 +138,12 @@ async function withFaces(tag: Tag): Promise<Tag> {
 async function faceIdOf(wanted: string): Promise<string> {
   const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
   const shipped = SHIPPED_FACES.find((face) =>
-    [face.id, faceName(face), `${face.name} ${face.fileWeight}`, `${face.name} ${face.weight}`].some(
-      (name) => plain(name) === plain(wanted),
-    ),
+    [
+      face.id,
+      faceName(face),
+      `${face.name} ${face.fileWeight}`,
+      `${face.name} ${face.weight}`,
+    ].some((name) => plain(name) === plain(wanted)),
   );
   const byName = shipped ?? SHIPPED_FACES.find(({ name }) => plain(name) === plain(wanted));
   if (byName) return byName.id;

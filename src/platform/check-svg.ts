@@ -5,6 +5,9 @@ import type { PictureFault } from './check-picture.ts';
 /** A drawing that may be drawn: its text, and its own size in its own units. */
 export interface SvgDrawing {
   readonly text: string;
+  /** Its root element, and all that have an id. */
+  readonly root: SvgNode;
+  readonly byId: ReadonlyMap<string, SvgNode>;
   readonly width: number;
   readonly height: number;
 }
@@ -32,18 +35,26 @@ export function drawnSize({ width, height }: Pick<SvgDrawing, 'width' | 'height'
 }
 
 /** An element as the parser gives it: its name with its children, and its attributes. */
-type Node = Readonly<Record<string, unknown>>;
+export type SvgNode = Readonly<Record<string, unknown>>;
+type Node = SvgNode;
 const ATTRIBUTES = ':@';
+
+/** What an element is, without its namespace. */
+export function kindOf(node: SvgNode): string {
+  return local(nameOf(node));
+}
 
 function nameOf(node: Node): string {
   return Object.keys(node).find((key) => key !== ATTRIBUTES) ?? '';
 }
 
-function attributesOf(node: Node): Readonly<Record<string, string>> {
+/** Attributes of an element. */
+export function attributesOf(node: Node): Readonly<Record<string, string>> {
   return (node[ATTRIBUTES] ?? {}) as Readonly<Record<string, string>>;
 }
 
-function childrenOf(node: Node): readonly Node[] {
+/** What lies in an element. */
+export function childrenOf(node: Node): readonly Node[] {
   const children = node[nameOf(node)];
   return Array.isArray(children) ? (children as Node[]) : [];
 }
@@ -90,7 +101,7 @@ export function checkSvg(bytes: Uint8Array): Result<SvgDrawing, PictureFault> {
   const ratio = size.width / size.height;
   if (ratio > MOST_RATIO || ratio < 1 / MOST_RATIO)
     return fail('too-many-pixels', undefined, `${size.width} x ${size.height}`);
-  return succeed({ text, ...size });
+  return succeed({ text, root, byId, ...size });
 }
 
 /** Elements that are drawn for a node, with every reference followed; more than the limit where it leads to itself. */

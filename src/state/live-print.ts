@@ -8,6 +8,8 @@ import type { Ramp } from '#core/optics/ramp.ts';
 import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
+import { faceById } from '../platform/faces.ts';
 import { WorkerDied } from '../workers/client.ts';
 import type { EditedArtwork } from '../workers/artwork/edit-jobs.ts';
 import type { ArtworkWorker } from '../workers/start-worker.ts';
@@ -16,7 +18,8 @@ import type { DocumentStore } from './document-store.ts';
 import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
-import type { ProjectDocument } from './project-document.ts';
+import type { ProjectDocument, TagSlice } from './project-document.ts';
+import { facesOf, plannedTagOf } from './tag-plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -52,6 +55,16 @@ export interface LiveState {
   readonly pending: boolean;
   /** What is finer than a line; null before it is looked for. */
   readonly fine: FineParts | null;
+  /** What is wrong with a tag, and how fine its elements are; null where there is none, and before it is checked. */
+  readonly checked: CheckedTag | null;
+}
+
+/** A tag that was looked over. */
+export interface CheckedTag {
+  readonly of: TagSlice;
+  readonly problems: readonly TagProblem[];
+  /** By the ids of elements. */
+  readonly figures: ReadonlyMap<string, ElementFigures>;
 }
 
 export type LiveStore = StoreApi<LiveState>;
@@ -94,6 +107,32 @@ function isReplaced(error: unknown): boolean {
   return error instanceof WorkerDied && !error.final;
 }
 
+/** Looks a tag over. */
+async function checkTag(
+  worker: ArtworkWorker,
+  document: ProjectDocument,
+  tag: TagSlice,
+  abort: AbortController,
+): Promise<Pick<LiveState, 'checked'>> {
+  const planned = plannedTagOf(document);
+  if (!planned) return { checked: null };
+  const faces = Object.fromEntries(
+    facesOf(tag).flatMap((id) => {
+      const face = faceById(id);
+      return face ? [[id, { xHeight: face.xHeight, capitals: face.capitals }]] : [];
+    }),
+  );
+  const { lineMm } = document.print;
+  const { layerMm } = document.stack.grid;
+  const input = { tag, planned, faces, lineMm, layerMm };
+  const { problems, figures } = await worker.run('checkTag', input, abort);
+  const known = figures.flatMap((one, i): (readonly [string, ElementFigures])[] => {
+    const id = tag.elements[i]?.id;
+    return one && id !== undefined ? [[id, one]] : [];
+  });
+  return { checked: { of: tag, problems, figures: new Map(known) } };
+}
+
 /** Pause after the last change before the colour error is worked out: it is read at rest, not while dragging. */
 const ERROR_DELAY_MS = 180;
 
@@ -125,6 +164,7 @@ export function followDocument(
     shown: shownSamplesOf(first),
     difference: null,
     fine: null,
+    checked: null,
     pending: true,
   }));
   let previewed: ProjectDocument | null = null;
@@ -181,15 +221,20 @@ export function followDocument(
       const abort = new AbortController();
       errorAbort = abort;
       const request = wanted;
-      worker
-        .run(
-          'difference',
-          { request, stack: stackOf(document), filaments: document.stack.filaments },
-          abort,
-        )
-        .then(async ({ difference }) => {
+      // A tag has no picture that it could differ from; what of it cannot be printed is told in place of that.
+      const looked = document.tag
+        ? checkTag(worker, document, document.tag, abort)
+        : worker
+            .run(
+              'difference',
+              { request, stack: stackOf(document), filaments: document.stack.filaments },
+              abort,
+            )
+            .then(({ difference }) => ({ difference, roughError: null }));
+      looked
+        .then(async (found) => {
           if (abort.signal.aborted) return;
-          store.setState({ difference, roughError: null });
+          store.setState(found);
           const {
             print: { lineMm },
           } = document;

@@ -79,11 +79,7 @@ export function projectOfTag(
 }
 
 /** A new tag of an outline: a plate in the darkest filament on hand, with a hole. */
-export function newTag(
-  name: string,
-  outline: Outline,
-  rack: readonly Filament[],
-): ProjectDocument {
+export function newTag(name: string, outline: Outline, rack: readonly Filament[]): ProjectDocument {
   const [first] = firstStack(rack)[0] ?? [];
   const { black, white } = groundsOf(rack);
   const plate = rack.find(({ id }) => id === first) ?? black;

@@ -1,8 +1,11 @@
+import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { fail, succeed, type Fault, type Result } from '#core/base/result.ts';
 import { layerInGrid, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { bandEnds, totalLayers } from '#core/stack/stack.ts';
-import type { ProjectDocument } from './project-document.ts';
+import { isColoured } from '#core/tags/tag.ts';
+import type { ProjectDocument, TagSlice } from './project-document.ts';
+import { MOST_PLATE_LAYERS } from './slices/tag.ts';
 
 /**
  * A document on another layer grid: every height in it goes to the layer whose top is nearest to where it was, and each band
@@ -32,6 +35,7 @@ export function withGrid(
   return succeed({
     ...document,
     stack: { ...document.stack, grid: { ...grid }, bands: changed },
+    tag: document.tag && tagOnGrid(document.tag, moved),
     heights: {
       ...document.heights,
       leastLayers: within(leastLayers),
@@ -50,4 +54,20 @@ export function withGrid(
       },
     },
   });
+}
+
+/** A tag whose levels lie at the layers that are nearest to where they were; each keeps one at least. */
+function tagOnGrid(tag: TagSlice, moved: (layers: number) => number): TagSlice {
+  const plate = clamp(moved(tag.plate.layers), 1, MOST_PLATE_LAYERS);
+  const over = (layers: number): number => Math.max(1, moved(tag.plate.layers + layers) - plate);
+  return {
+    ...tag,
+    plate: { ...tag.plate, layers: plate },
+    elements: tag.elements.map((element) => {
+      if (!isColoured(element)) return element;
+      const { way, level, layers } = element;
+      const down = Math.max(1, plate - moved(Math.max(1, tag.plate.layers - level)));
+      return { ...element, layers: over(layers), level: way === 'raised' ? over(level) : down };
+    }),
+  };
 }

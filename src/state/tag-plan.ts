@@ -23,6 +23,16 @@ export function plannedTagOf({ tag, stack: { grid } }: Tagged): PlannedTag | und
   return plan;
 }
 
+/** The filaments that a tag names. */
+export function filamentsOfTag({ plate, elements }: TagSlice): string[] {
+  return [
+    ...new Set([
+      plate.filamentId,
+      ...elements.flatMap((element) => (isColoured(element) ? [element.filamentId] : [])),
+    ]),
+  ];
+}
+
 /** The faces that a tag's lettering is set in. */
 export function facesOf({ elements }: TagSlice): string[] {
   return [
@@ -52,10 +62,7 @@ function limited({ elements, plate }: TagSlice): TagSlice['elements'] {
   );
 }
 
-function withIds(
-  bands: PlannedTag['bands'],
-  before: StackSlice['bands'],
-): StackSlice['bands'] {
+function withIds(bands: PlannedTag['bands'], before: StackSlice['bands']): StackSlice['bands'] {
   const free = [...before];
   return bands.map(({ filamentId, layers }) => {
     const i = free.findIndex((band) => band.filamentId === filamentId);

@@ -3,8 +3,8 @@ import type { Difference } from '#core/heights/difference.ts';
 import type { Mark } from '#core/artwork/importance.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 
-/** The five stops of a project. */
-export const STOPS = ['artwork', 'stack', 'relief', 'sheet', 'rehearse'] as const;
+/** The stops of a project on its way: a picture goes by the first two, a tag by the third, and both by the others. */
+export const STOPS = ['artwork', 'stack', 'tag', 'relief', 'sheet', 'rehearse'] as const;
 export type Stop = (typeof STOPS)[number];
 
 /** Ways to look at the stage. */
@@ -98,6 +98,17 @@ export interface PictureDesk {
   readonly showTouched: boolean;
 }
 
+/** How a tag is being built. */
+export interface TagDesk {
+  /** Ids of the elements in hand; `PLATE` is the outline itself. */
+  readonly selected: readonly string[];
+  /** Elements keep to middles and edges of others while they are dragged. */
+  readonly snap: boolean;
+}
+
+/** Stands for the outline among the elements. */
+export const PLATE = 'plate';
+
 export const GREATEST_STRETCH = 10;
 
 /** How the maker looks at things; not part of the document and without history. */
@@ -117,6 +128,7 @@ export interface ViewState {
   /** The artwork is shown in greys of its brightness. */
   readonly greys: boolean;
   readonly desk: PictureDesk;
+  readonly tagDesk: TagDesk;
   readonly solid: SolidLook;
   /** What the view shows is not on the screen yet: the solid is loaded and drawn apart from the other pictures. */
   readonly drawing: boolean;
@@ -172,6 +184,7 @@ export function createViewStore(): ViewStore {
       ground: 'dropped',
       showTouched: false,
     },
+    tagDesk: { selected: [], snap: true },
     screenPixelsPerMm: null,
     measuringScreen: false,
     seenFromMm: 0,
@@ -194,6 +207,11 @@ export function createViewStore(): ViewStore {
 /** Changes how the artwork is being edited. */
 export function setDesk(views: ViewStore, part: Partial<PictureDesk>): void {
   views.setState(({ desk }) => ({ desk: { ...desk, ...part } }));
+}
+
+/** Takes elements of a tag in hand. */
+export function selectElements(views: ViewStore, selected: readonly string[]): void {
+  views.setState(({ tagDesk }) => ({ tagDesk: { ...tagDesk, selected } }));
 }
 
 /** Shows the print as large as it will be; asks for the screen to be measured first where that was never done. */

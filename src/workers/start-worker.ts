@@ -32,6 +32,7 @@ export function startArtworkWorker(): ArtworkWorker {
         'colours',
         'flatColours',
         'difference',
+        'checkTag',
         'fineParts',
       ],
     },

@@ -5,6 +5,8 @@ import { MARKS } from '#core/artwork/importance.ts';
 import { EDIT_KINDS, STEP_WAYS, type SelectionStep } from '#core/edit/artwork-edit.ts';
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
 import { PLATE_OUTLINES } from '#core/relief/shape.ts';
+import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { ELEMENT_WAYS, type TagElement } from '#core/tags/tag.ts';
 import * as artwork from '../../src/state/edits/artwork-edits.ts';
 import * as band from '../../src/state/edits/band-edits.ts';
 import type { Edit } from '../../src/state/edits/edit.ts';
@@ -12,6 +14,7 @@ import * as height from '../../src/state/edits/height-edits.ts';
 import * as picture from '../../src/state/edits/picture-edits.ts';
 import * as piece from '../../src/state/edits/piece-edits.ts';
 import * as print from '../../src/state/edits/print-edits.ts';
+import * as tag from '../../src/state/edits/tag-edits.ts';
 import * as zone from '../../src/state/edits/zone-edits.ts';
 import * as project from '../../src/state/edits/project-edits.ts';
 import type { PieceSlice, ProjectDocument } from '../../src/state/project-document.ts';
@@ -27,6 +30,7 @@ export const EDITS: Readonly<Record<string, unknown>> = Object.fromEntries(
     ...piece,
     ...print,
     ...project,
+    ...tag,
     ...zone,
   }).filter(([, value]) => typeof value === 'function'),
 );
@@ -131,6 +135,100 @@ function onSomeZone(at: number, make: (id: string) => Edit): Edit {
     },
     { what: 'zone' },
   );
+}
+
+const elementId = fc.constantFrom('e0', 'e1', 'e2', 'e3', 'gone');
+const ids = fc.array(elementId, { maxLength: 3 });
+const outlinePatch = fc.record(
+  {
+    kind: fc.constantFrom(...OUTLINE_KINDS),
+    widthMm: wild,
+    heightMm: wild,
+    cornerMm: wild,
+    path: fc.constantFrom('M0 0h10v10z', '', 'M'),
+  },
+  { requiredKeys: [] },
+);
+const elementPatch = fc.record(
+  {
+    xMm: wild,
+    yMm: wild,
+    turnDeg: wild,
+    heightMm: wild,
+    tracking: wild,
+    lineSpacing: wild,
+    arcMm: wild,
+    insetMm: wild,
+    widthMm: wild,
+    diameterMm: wild,
+    lengthMm: wild,
+    rimMm: wild,
+    layers: wild,
+    level: wild,
+    name: fc.string({ maxLength: 300 }),
+    text: fc.string({ maxLength: 12 }),
+    face: fc.constantFrom('hanken', 'fredoka-bold', 'gone', ''),
+    mirrored: fc.boolean(),
+    way: fc.constantFrom(...ELEMENT_WAYS),
+    outline: outlinePatch,
+  },
+  { requiredKeys: [] },
+);
+
+/** Elements of every kind in a few filaments. */
+export const anyElement: fc.Arbitrary<TagElement> = fc
+  .tuple(
+    fc.constantFrom('text', 'shape', 'rim', 'hole', 'loop'),
+    elementId,
+    fc.integer({ min: -20, max: 20 }),
+    fc.integer({ min: -10, max: 10 }),
+    filament,
+    fc.constantFrom(...ELEMENT_WAYS),
+    fc.integer({ min: 1, max: 6 }),
+    fc.constantFrom('7', 'Ada', 'o'),
+  )
+  .map(([kind, id, xMm, yMm, { id: filamentId }, way, layers, text]): TagElement => {
+    const named = { id, name: '', group: null };
+    const place = { xMm, yMm, turnDeg: 3 * xMm, mirrored: yMm > 0 };
+    const colour = { filamentId, way, layers, level: layers };
+    switch (kind) {
+      case 'text': {
+        const set = { text, face: 'hanken-bold', heightMm: 6, tracking: 0 };
+        return { kind, ...named, ...place, ...colour, ...set, lineSpacing: 1, arcMm: 0 };
+      }
+      case 'shape': {
+        const outline = { kind: 'disc' as const, widthMm: 9, heightMm: 6, cornerMm: 0 };
+        return { kind, ...named, ...place, ...colour, outline };
+      }
+      case 'rim':
+        return { kind, ...named, ...colour, insetMm: 1, widthMm: 1 };
+      case 'hole':
+        return { kind, ...named, ...place, diameterMm: 4, lengthMm: 4 };
+      default:
+        return { kind: 'loop', ...named, ...place, diameterMm: 4, rimMm: 2 };
+    }
+  });
+
+/** Calls of the edits of tags. */
+export function tagCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
+  const place = fc.record({ xMm: wild, yMm: wild });
+  return {
+    setTagOutline: outlinePatch.map(tag.setTagOutline),
+    setPlateLayers: wild.map(tag.setPlateLayers),
+    setChamfer: wild.map(tag.setChamfer),
+    setPlateFilament: filament.map(tag.setPlateFilament),
+    setTagLevels: fc.constantFrom('found' as const, 'own' as const).map(tag.setTagLevels),
+    addElement: anyElement.map(tag.addElement),
+    removeElements: ids.map(tag.removeElements),
+    duplicateElements: fc.tuple(ids, wild).map((args) => tag.duplicateElements(...args)),
+    moveElement: fc.tuple(elementId, wild).map((args) => tag.moveElement(...args)),
+    patchElement: fc.tuple(elementId, elementPatch).map((args) => tag.patchElement(...args)),
+    setElementFilament: fc.tuple(ids, filament).map((args) => tag.setElementFilament(...args)),
+    placeElements: fc.dictionary(elementId, place, { maxKeys: 3 }).map(tag.placeElements),
+    groupElements: fc
+      .tuple(ids, fc.constantFrom(null, '', 'one'))
+      .map((args) => tag.groupElements(...args)),
+  };
 }
 
 /** Calls of the edits of zones. */
@@ -283,6 +381,7 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
     setLean: wild.map(height.setLean),
     setCalm: wild.map(height.setCalm),
     keepDetails: fc.boolean().map(height.keepDetails),
+    ...tagCalls(),
     ...zoneCalls(),
     setSmallestIsland: wild.map(height.setSmallestIsland),
     toggleEndBand: index.map((i) =>

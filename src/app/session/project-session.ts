@@ -62,6 +62,11 @@ const THE_PROJECT: Opened = {
   refused: (reason) => `This project cannot be opened. ${reason}`,
 };
 
+/** Lettering is set by the document alone, so its faces are there before it is opened. */
+async function readyFor({ tag }: ProjectDocument): Promise<void> {
+  if (tag) await (await import('../../platform/browser/load-faces.ts')).loadShippedFaces();
+}
+
 /**
  * The life of one open project: opening (from the shelf, or taken in), open, splitting off as a copy, closing. Only the last
  * wish counts, in whichever order things end; address and project change in one turn of the event loop, so no screen sees one
@@ -109,6 +114,7 @@ export class ProjectSession {
         } = await make(options, house);
         fresh = isFresh === true;
         try {
+          await readyFor(first);
           const id = freshId();
           const versions = packed.map((one) => ({ ...one, id: freshId(), thumbnail: null }));
           const project = this.assemble({ id, document: first, versions }, loaded, house);
@@ -267,6 +273,7 @@ export class ProjectSession {
     const bytes = await library.getBytes(saved.document.artwork.file.digest);
     if (!bytes)
       throw new Refusal('Its picture is missing from this browser. Begin again from the picture.');
+    await readyFor(saved.document);
     const [loaded, house, kept] = await Promise.all([
       this.around.load(bytes, options),
       readHouse(library),

@@ -1,7 +1,7 @@
-import { distanceBetween, thinnest, widthsAlong } from './fine.ts';
+import type { Face } from './font.ts';
+import { distanceBetween, thinnest, widthsAlong, type WidthAt } from './fine.ts';
 import type { PlannedTag } from './plan-tag.ts';
-import { areaMm2, boxOf, grown, withoutRings, type Ring } from './rings.ts';
-import type { Faces } from './shapes.ts';
+import { areaMm2, boxOf, grown, UNITS_PER_MM, withoutRings, type Ring } from './rings.ts';
 import type { ElementShape } from './shapes.ts';
 import { isColoured, type Tag, type TagElement } from './tag.ts';
 
@@ -35,6 +35,9 @@ export interface TagProblem {
   readonly detail?: string | undefined;
 }
 
+/** How high the letters of a face are, by its id. */
+export type FaceHeights = (face: string) => Pick<Face, 'xHeight' | 'capitals'> | undefined;
+
 /** How wide and fine an element is, for its readout. */
 export interface ElementFigures {
   readonly widthMm: number;
@@ -49,24 +52,35 @@ const MOST_WIDTH_MM = 3;
 /** Less than this beyond the outline is rounding, mm². */
 const LEAST_OUTSIDE_MM2 = 0.005;
 
-/** Checks elements; what is fine of a form is looked at once. */
+interface Fine {
+  readonly stroke: WidthAt | undefined;
+  readonly gap: WidthAt | undefined;
+}
+
+/** Forms whose fine parts are kept. */
+const MOST_KEPT = 400;
+
+/** Checks elements; what is fine of a form is looked at once, wherever it lies. */
 export class TagChecks {
-  readonly #widths = new WeakMap<
-    readonly Ring[],
-    { readonly stroke: ReturnType<typeof thinnest>; readonly gap: ReturnType<typeof thinnest> }
-  >();
+  #kept = new Map<string, Fine>();
 
   /** The thinnest stroke and gap of rings, with where they are. */
-  fine(rings: readonly Ring[], lineMm: number) {
-    let known = this.#widths.get(rings);
+  fine(rings: readonly Ring[], lineMm: number): Fine {
+    const [x, y] = [rings[0]?.[0] ?? 0, rings[0]?.[1] ?? 0];
+    const still = rings.map((ring) => ring.map((at, n) => at - (n % 2 === 0 ? x : y)));
+    const key = `${lineMm} ${still.map((ring) => ring.join(' ')).join('/')}`;
+    let known = this.#kept.get(key);
     if (!known) {
       known = {
-        stroke: thinnest(widthsAlong(rings, true, MOST_WIDTH_MM), lineMm),
-        gap: thinnest(widthsAlong(rings, false, MOST_WIDTH_MM), lineMm),
+        stroke: thinnest(widthsAlong(still, true, MOST_WIDTH_MM), lineMm),
+        gap: thinnest(widthsAlong(still, false, MOST_WIDTH_MM), lineMm),
       };
-      this.#widths.set(rings, known);
+      if (this.#kept.size > MOST_KEPT) this.#kept = new Map();
+      this.#kept.set(key, known);
     }
-    return known;
+    const moved = (at: WidthAt | undefined): WidthAt | undefined =>
+      at && { ...at, xMm: at.xMm + x / UNITS_PER_MM, yMm: at.yMm + y / UNITS_PER_MM };
+    return { stroke: moved(known.stroke), gap: moved(known.gap) };
   }
 
   /** Size of an element and its thinnest parts. */
@@ -90,7 +104,7 @@ export class TagChecks {
   problems(
     tag: Tag,
     planned: PlannedTag,
-    faces: Faces,
+    faces: FaceHeights,
     { lineMm, layerMm }: { readonly lineMm: number; readonly layerMm: number },
   ): TagProblem[] {
     const problems: TagProblem[] = [];
@@ -150,13 +164,9 @@ export class TagChecks {
   #fineProblems(
     element: TagElement,
     rings: readonly Ring[],
-    faces: Faces,
+    faces: FaceHeights,
     lineMm: number,
-    add: (
-      code: TagProblemCode,
-      mm: number,
-      rest: Pick<TagProblem, 'neededMm' | 'at'>,
-    ) => void,
+    add: (code: TagProblemCode, mm: number, rest: Pick<TagProblem, 'neededMm' | 'at'>) => void,
   ): void {
     const { stroke, gap } = this.fine(rings, lineMm);
     const tell = (code: TagProblemCode, found: NonNullable<typeof stroke>): void => {
@@ -199,7 +209,10 @@ export class TagChecks {
       const element = tag.elements[j];
       if (element?.kind !== 'hole' && element?.kind !== 'loop') continue;
       const other = shapes[j] as ElementShape;
-      const between = distanceBetween(hole, element.kind === 'loop' ? (other.hole ?? []) : other.rings);
+      const between = distanceBetween(
+        hole,
+        element.kind === 'loop' ? (other.hole ?? []) : other.rings,
+      );
       if (between && between.mm < lineMm - WIDTH_ERROR_MM) add(between.mm, between, j);
     }
   }
@@ -214,7 +227,8 @@ const rounded = (mm: number): number => Math.round(mm * 1000) / 1000;
 function outsideOf(
   rings: readonly Ring[],
   outline: readonly Ring[],
-): { readonly mm: number; readonly at: { readonly xMm: number; readonly yMm: number } } | undefined {
+):
+  { readonly mm: number; readonly at: { readonly xMm: number; readonly yMm: number } } | undefined {
   const out = withoutRings(rings, outline);
   if (areaMm2(out) < LEAST_OUTSIDE_MM2) return undefined;
   // Grown until nothing is left beyond it, by halves.
@@ -236,10 +250,7 @@ function outsideOf(
 }
 
 /** The nearest level from an element's own upward (or deeper) that no other filament has. */
-export function freeLevel(
-  tag: Tag,
-  own: Extract<TagElement, { readonly level: number }>,
-): number {
+export function freeLevel(tag: Tag, own: Extract<TagElement, { readonly level: number }>): number {
   const taken = new Map<number, string>();
   for (const element of tag.elements)
     if (isColoured(element) && element !== own && element.way === own.way)

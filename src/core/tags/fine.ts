@@ -40,11 +40,7 @@ interface Side {
  * @param inside of what is enclosed, or of the gaps around and within it
  * @param mostMm widths above this are not told
  */
-export function widthsAlong(
-  rings: readonly Ring[],
-  inside: boolean,
-  mostMm: number,
-): WidthAt[] {
+export function widthsAlong(rings: readonly Ring[], inside: boolean, mostMm: number): WidthAt[] {
   const sides = sidesOf(rings, inside);
   const buckets = new Map<number, Side[]>();
   for (const side of sides) {

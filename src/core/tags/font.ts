@@ -35,9 +35,7 @@ export function readFont(bytes: Uint8Array): Result<Font, FontFault> {
   if (kind === 'wOF2') return fail('packed');
   try {
     const font = opentype.parse(new Uint8Array(bytes).buffer);
-    return font.unitsPerEm > 0 && heightOf(font, 'HEINX0') > 0
-      ? succeed(font)
-      : fail('no-letters');
+    return font.unitsPerEm > 0 && heightOf(font, 'HEINX0') > 0 ? succeed(font) : fail('no-letters');
   } catch (error) {
     return fail('not-a-font', undefined, error instanceof Error ? error.message : String(error));
   }
@@ -102,11 +100,7 @@ function letterOf(font: Font, glyph: Glyph): Letter {
   };
 }
 
-function flattened(
-  commands: readonly PathCommand[],
-  emMm: number,
-  toleranceMm: number,
-): Contour[] {
+function flattened(commands: readonly PathCommand[], emMm: number, toleranceMm: number): Contour[] {
   const contours: number[][] = [];
   let line: number[] = [];
   const at = (): readonly [number, number] => [line.at(-2) ?? 0, line.at(-1) ?? 0];

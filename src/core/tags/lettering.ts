@@ -52,8 +52,7 @@ export function setLettering(lettering: Lettering, face: Face): SetLettering {
         before = undefined;
         continue;
       }
-      if (before !== undefined)
-        at += (face.kerning(before, character) + tracking / 1000) * emMm;
+      if (before !== undefined) at += (face.kerning(before, character) + tracking / 1000) * emMm;
       placed.push({ character, at, width: letter.advance * emMm });
       at += letter.advance * emMm;
       before = character;

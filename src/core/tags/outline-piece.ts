@@ -59,7 +59,11 @@ const MOST_JOINTS = 8;
  */
 export function outlineRelief(
   { shapes, box }: OutlinePiece,
-  { columns, rows, sampleMm }: {
+  {
+    columns,
+    rows,
+    sampleMm,
+  }: {
     readonly columns: number;
     readonly rows: number;
     readonly sampleMm: number;
@@ -216,7 +220,8 @@ function onSamples(
         const m = (k + 1) % 3;
         const [y0, y1] = [ys[k] as number, ys[m] as number];
         if (y0 === y1 || row < Math.min(y0, y1) || row > Math.max(y0, y1)) continue;
-        const x = (xs[k] as number) + (((xs[m] as number) - (xs[k] as number)) * (row - y0)) / (y1 - y0);
+        const x =
+          (xs[k] as number) + (((xs[m] as number) - (xs[k] as number)) * (row - y0)) / (y1 - y0);
         from = Math.min(from, x);
         to = Math.max(to, x);
       }

@@ -114,10 +114,7 @@ export function withFoundLevels(tag: Tag, shapes: TagShapes): Tag {
     );
     own.forEach(({ i }, n) => levels.set(i, found.levels[n] as number));
   }
-  if (
-    coloured.every(({ element, i }) => levels.get(i) === element.level) ||
-    coloured.length === 0
-  )
+  if (coloured.every(({ element, i }) => levels.get(i) === element.level) || coloured.length === 0)
     return tag;
   return {
     ...tag,
@@ -128,7 +125,20 @@ export function withFoundLevels(tag: Tag, shapes: TagShapes): Tag {
   };
 }
 
+/** What lies on what is asked again for every filament that is tried. */
+const known = new WeakMap<readonly Ring[], WeakMap<readonly Ring[], boolean>>();
+
 function liesOn(rings: readonly Ring[], below: readonly Ring[]): boolean {
+  const own = known.get(rings) ?? new WeakMap<readonly Ring[], boolean>();
+  known.set(rings, own);
+  const before = own.get(below);
+  if (before !== undefined) return before;
+  const lies = overlap(rings, below);
+  own.set(below, lies);
+  return lies;
+}
+
+function overlap(rings: readonly Ring[], below: readonly Ring[]): boolean {
   const [a, b] = [boxOf(rings), boxOf(below)];
   if (!a || !b) return false;
   if (a.right < b.left || b.right < a.left || a.top < b.bottom || b.top < a.bottom) return false;

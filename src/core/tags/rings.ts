@@ -1,4 +1,13 @@
-import { Clipper64, ClipperOffset, ClipType, EndType, FillRule, JoinType, PathType, type Path64 } from 'clipper2-ts';
+import {
+  Clipper64,
+  ClipperOffset,
+  ClipType,
+  EndType,
+  FillRule,
+  JoinType,
+  PathType,
+  type Path64,
+} from 'clipper2-ts';
 
 /**
  * Whole units of a millimetre in which outlines lie: exact as 32-bit floats up to 16 m, so a corner is the same number in every
@@ -67,8 +76,14 @@ export function sharedRings(rings: readonly Ring[], others: readonly Ring[]): Ri
 function combined(rings: readonly Ring[], others: readonly Ring[], type: ClipType): Ring[] {
   const out: Path64[] = [];
   const clipper = new Clipper64();
-  clipper.addPaths(rings.map((ring) => pathOf(ring, 1)), PathType.Subject);
-  clipper.addPaths(others.map((ring) => pathOf(ring, 1)), PathType.Clip);
+  clipper.addPaths(
+    rings.map((ring) => pathOf(ring, 1)),
+    PathType.Subject,
+  );
+  clipper.addPaths(
+    others.map((ring) => pathOf(ring, 1)),
+    PathType.Clip,
+  );
   clipper.execute(type, FillRule.NonZero, out);
   return out.filter((path) => path.length > 2).map(ringOf);
 }

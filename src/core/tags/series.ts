@@ -23,7 +23,9 @@ export function fieldsOf({ elements }: Pick<Tag, 'elements'>): string[] {
  * @param digits of the number at least, with zeros before it
  */
 export function fillFields(tag: Tag, row: SeriesRow, number: number, digits = 1): Tag {
-  const names = new Map(Object.entries(row).map(([name, value]) => [name.trim().toLowerCase(), value]));
+  const names = new Map(
+    Object.entries(row).map(([name, value]) => [name.trim().toLowerCase(), value]),
+  );
   const valueOf = (whole: string, field: string): string => {
     const name = field.trim();
     if (name === NUMBER_FIELD) return String(number).padStart(digits, '0');

@@ -3,14 +3,7 @@ import { addArc } from './curves.ts';
 import type { Face } from './font.ts';
 import { setLettering } from './lettering.ts';
 import { outlineContours, rounded } from './outlines.ts';
-import {
-  grown,
-  ringsOf,
-  UNITS_PER_MM,
-  withoutRings,
-  type Contour,
-  type Ring,
-} from './rings.ts';
+import { grown, ringsOf, UNITS_PER_MM, withoutRings, type Contour, type Ring } from './rings.ts';
 import type { PathFault } from './svg-path.ts';
 import type { Place, RimElement, Tag, TagElement } from './tag.ts';
 
@@ -135,10 +128,7 @@ function slot(lengthMm: number, diameterMm: number): Contour {
 }
 
 /** Contours mirrored, turned and moved. Mirroring turns the way round of all alike, so what winds round what stays. */
-function placed(
-  contours: readonly Contour[],
-  { xMm, yMm, turnDeg, mirrored }: Place,
-): Contour[] {
+function placed(contours: readonly Contour[], { xMm, yMm, turnDeg, mirrored }: Place): Contour[] {
   const angle = (turnDeg * Math.PI) / 180;
   const [sin, cos] = [Math.sin(angle), Math.cos(angle)];
   const side = mirrored ? -1 : 1;
@@ -152,4 +142,3 @@ function placed(
     return out;
   });
 }
-

@@ -3,6 +3,7 @@ import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { samplesOf } from '../../state/document-facts.ts';
+import { plannedTagOf } from '../../state/tag-plan.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
 import {
   useDocument,
@@ -36,12 +37,19 @@ export function ReliefPanel() {
   const size = usePieceSize();
   const layers = totalLayers(bands);
   const tooMany = samples.columns * samples.rows > MOST_SAMPLES;
+  const planned = plannedTagOf(document);
+  const unprintable =
+    planned !== undefined && planned.clashes.length + planned.badLevels.length > 0;
   const printedShare = counts ? 1 - (counts[0] ?? 0) / (shown.columns * shown.rows) : 1;
   return (
     <Panel>
       <div className={styles.settings}>
-        <SizeSection />
-        <ShapeSection />
+        {document.tag ? null : (
+          <>
+            <SizeSection />
+            <ShapeSection />
+          </>
+        )}
         <GridSection />
         <FinenessSection />
         <PanelHeading>Result</PanelHeading>
@@ -70,9 +78,13 @@ export function ReliefPanel() {
         trouble={
           tooMany
             ? `More than ${MOST_SAMPLES / 1e6} million samples cannot be made into a file. Make the samples larger or the piece smaller.`
-            : printedShare === 0
-              ? 'Nothing of the artwork is printed: it is fully transparent.'
-              : null
+            : unprintable
+              ? 'Two elements want different filaments in one layer, or one goes through the plate. The Tag stop says what to do.'
+              : printedShare === 0
+                ? document.tag
+                  ? 'Nothing of the tag is printed: its holes take all of it.'
+                  : 'Nothing of the artwork is printed: it is fully transparent.'
+                : null
         }
       />
     </Panel>

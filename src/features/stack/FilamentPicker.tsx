@@ -27,6 +27,8 @@ interface FilamentPickerProps {
   readonly onTry: (filament: Filament | null) => void;
   readonly onPick: (filament: Filament) => void;
   readonly onClose: () => void;
+  /** What the one that is pointed at would bring. */
+  readonly note?: string | undefined;
 }
 
 /** Chooses a filament from the rack; what is pointed at is tried out on the stage at once. */
@@ -37,6 +39,7 @@ export function FilamentPicker({
   onTry,
   onPick,
   onClose,
+  note,
 }: FilamentPickerProps) {
   const [query, setQuery] = useState('');
   const [sort, setSort] = useState<Sort>('brightness');
@@ -103,6 +106,11 @@ export function FilamentPicker({
           on hand
         </label>
       </div>
+      {note === undefined ? null : (
+        <p className={styles.note} role="status" data-testid="picker-note">
+          {note}
+        </p>
+      )}
       {present && twins.length > 0 && shown.length > 0 ? (
         <section className={styles.twins} data-testid="same-colour">
           <h3>Same colour as {present.name}, other transmission</h3>

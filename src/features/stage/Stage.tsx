@@ -60,12 +60,14 @@ export interface OverPicture {
 interface StageProps {
   /** Lies over the picture, and may take the pointer. */
   readonly over?: ComponentType<OverPicture> | undefined;
+  /** What lies over the picture draws the print itself, sharper than samples can be. */
+  readonly paints?: boolean | undefined;
   /** Stands at the foot of the picture. */
   readonly foot?: ComponentType | undefined;
 }
 
 /** One large picture, and the ways to look at it. */
-export function Stage({ over: Over, foot: Foot }: StageProps) {
+export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
   const { views } = useProject();
   const chosen = useView((state) => state.view);
   const artworkHeld = useView((state) => state.artworkHeld || state.originalHeld);
@@ -224,7 +226,10 @@ export function Stage({ over: Over, foot: Foot }: StageProps) {
             </>
           ) : null}
           {view === 'artwork' ? <ArtworkCanvas /> : null}
-          {view === 'artwork' || view === 'wipe' || view === 'solid' ? null : (
+          {view === 'artwork' ||
+          view === 'wipe' ||
+          view === 'solid' ||
+          (paints && view === 'print') ? null : (
             <SampleCanvas painting={view === 'side' ? 'print' : view} />
           )}
           <FineCanvas />

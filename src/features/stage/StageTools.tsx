@@ -1,5 +1,6 @@
 import { Contrast, Eye, Maximize, Ruler, ScanLine, SunMoon, ZoomIn, ZoomOut } from 'lucide-react';
-import { useProject, useView } from '../../state/project-context.ts';
+import { useDocument, useProject, useView } from '../../state/project-context.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { showTrueSize, SURROUNDS, type StageView } from '../../state/view-store.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
@@ -8,7 +9,7 @@ import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './Stage.module.css';
 
 /** The views, in the order of their keys. */
-export const VIEWS: readonly { value: StageView; text: string }[] = [
+const VIEWS: readonly { value: StageView; text: string }[] = [
   { value: 'print', text: 'Print' },
   { value: 'artwork', text: 'Artwork' },
   { value: 'wipe', text: 'Wipe' },
@@ -18,6 +19,14 @@ export const VIEWS: readonly { value: StageView; text: string }[] = [
   { value: 'solid', text: 'Solid' },
   { value: 'side', text: 'Side' },
 ];
+
+/** Views that speak of a picture: a tag has none. */
+const OF_A_PICTURE: readonly StageView[] = ['artwork', 'wipe', 'difference'];
+
+/** The views of a project. */
+export function viewsOf({ tag }: Pick<ProjectDocument, 'tag'>): typeof VIEWS {
+  return tag ? VIEWS.filter(({ value }) => !OF_A_PICTURE.includes(value)) : VIEWS;
+}
 
 export const ZOOM_STEP = 1.25;
 
@@ -32,6 +41,7 @@ interface StageToolsProps {
 /** Views, surround and sizes, along the top of the stage. */
 export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
   const { views } = useProject();
+  const tag = useDocument((state) => state.document.tag);
   const view = useView((state) => state.view);
   const surround = useView((state) => state.surround);
   const greys = useView((state) => state.greys);
@@ -50,7 +60,7 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
       <Choice
         label="View"
         value={view}
-        options={VIEWS}
+        options={viewsOf({ tag })}
         onChange={(next) => {
           views.setState({ view: next });
         }}
@@ -68,12 +78,14 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
           }}
         />
       ) : null}
-      <Button
-        icon={<Eye size={16} aria-hidden />}
-        aria-label="Artwork while held"
-        title="Artwork while held (B)"
-        {...holding.on()}
-      />
+      {tag ? null : (
+        <Button
+          icon={<Eye size={16} aria-hidden />}
+          aria-label="Artwork while held"
+          title="Artwork while held (B)"
+          {...holding.on()}
+        />
+      )}
       <Button
         icon={<Contrast size={15} aria-hidden />}
         aria-label={`Surround: ${surround}`}

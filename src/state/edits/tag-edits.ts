@@ -5,11 +5,16 @@ import { isColoured, isPlaced, type TagElement } from '#core/tags/tag.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { plannedFilament } from '../document-facts.ts';
 import type { KeptElement, ProjectDocument, TagSlice } from '../project-document.ts';
-import { LONGEST_LETTERING, MOST_ELEMENTS, MOST_PLATE_LAYERS, TAG_LIMITS, tagSchema } from '../slices/tag.ts';
-import { withTagSettled } from '../tag-plan.ts';
+import {
+  LONGEST_LETTERING,
+  MOST_ELEMENTS,
+  MOST_PLATE_LAYERS,
+  TAG_LIMITS,
+  tagSchema,
+} from '../slices/tag.ts';
 import { edit, whole, type Edit } from './edit.ts';
 
-/** An edit of a tag: levels and stack follow. Of a project that is none it does nothing. */
+/** An edit of a tag: levels and stack follow (see `edit`). Of a project that is none it does nothing. */
 function tagEdit(
   what: string,
   make: (tag: TagSlice, document: ProjectDocument) => TagSlice,
@@ -23,7 +28,7 @@ function tagEdit(
     const filaments = filament
       ? { ...stack.filaments, [filament.id]: plannedFilament(filament) }
       : stack.filaments;
-    return withTagSettled({ ...document, tag, stack: { ...stack, filaments } });
+    return { ...document, tag, stack: { ...stack, filaments } };
   });
 }
 
@@ -77,13 +82,17 @@ export function setTagLevels(levels: TagSlice['levels']): Edit {
   return tagEdit('levels', (tag) => ({ ...tag, levels }));
 }
 
-/** Puts an element in front of the others. */
+/** Puts an element in front of the others; one of a filament that the project does not know gets that of the plate. */
 export function addElement(element: TagElement): Edit {
-  return tagEdit('new element', (tag) =>
-    tag.elements.length < MOST_ELEMENTS && !tag.elements.some(({ id }) => id === element.id)
-      ? { ...tag, elements: [...tag.elements, within(element as KeptElement)] }
-      : tag,
-  );
+  return tagEdit('new element', (tag, { stack }) => {
+    if (tag.elements.length >= MOST_ELEMENTS || tag.elements.some(({ id }) => id === element.id))
+      return tag;
+    const known =
+      isColoured(element) && !Object.hasOwn(stack.filaments, element.filamentId)
+        ? { ...element, filamentId: tag.plate.filamentId }
+        : element;
+    return { ...tag, elements: [...tag.elements, within(known as KeptElement)] };
+  });
 }
 
 /** Takes elements away. */
@@ -237,7 +246,8 @@ function within(element: KeptElement): KeptElement {
   }
   if (typeof out.text === 'string') out.text = out.text.slice(0, LONGEST_LETTERING);
   if (typeof out.name === 'string') out.name = out.name.slice(0, 200);
-  if (element.kind === 'hole') out.lengthMm = Math.max(out.lengthMm as number, out.diameterMm as number);
+  if (element.kind === 'hole')
+    out.lengthMm = Math.max(out.lengthMm as number, out.diameterMm as number);
   if (element.kind === 'shape') out.outline = outlineWithin(element.outline);
   return out as KeptElement;
 }

@@ -6,7 +6,7 @@ import { ELEMENT_WAYS } from '#core/tags/tag.ts';
 
 /** Limits of what can be asked of a tag; lengths in mm. */
 export const TAG_LIMITS = {
-  sideMm: [2, 400],
+  sideMm: [0.3, 400],
   placeMm: [-400, 400],
   turnDeg: [-360, 360],
   heightMm: [0.5, 200],

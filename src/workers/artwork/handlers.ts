@@ -26,6 +26,7 @@ import { seenDifferenceOf } from '#core/heights/seen-difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
 import { naturalness } from '#core/heights/natural.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
+import type { TagChecks } from '#core/tags/check-tag.ts';
 import { ReliefPlan, type ReliefRequest, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import type { EditDesk } from '#core/edit/edit-desk.ts';
 
@@ -47,6 +48,8 @@ import { handOver, type Handlers } from '../serve.ts';
 /** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
 export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   let opened: ReliefPlan | undefined;
+  /** Keeps what it found of forms; its code comes with the first tag. */
+  let checks: TagChecks | undefined;
 
   const plan = (): ReliefPlan => {
     if (!opened) throw new Error('no artwork is open');
@@ -101,6 +104,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     heights: async (request, checkpoint) => {
       const heights = await heightsOf(request, checkpoint);
+      if (request.piece)
+        return { heights, ...measure(heights), natural: null, roughError: null, zones: null };
       const artwork = plan().artwork(request);
       return {
         heights,
@@ -157,12 +162,13 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     },
 
     solid: async ({ request, grid, mostSamples, smoothMm }, checkpoint) => {
-      const heights = await heightsOf(request, partOf(checkpoint, 0, 0.3));
-      // Thinned, samples can touch diagonally again.
-      const thin = partDiagonals(thinHeights(heights, mostSamples)).heights;
+      await plan().prepare(request);
+      const { heights, outlines } = plan().relief(request, partOf(checkpoint, 0, 0.3));
+      // Thinned, samples can touch diagonally again; outlines have no need of it.
+      const thin = outlines ? heights : partDiagonals(thinHeights(heights, mostSamples)).heights;
       const thinMm = (request.sampleMm * heights.width) / thin.width;
       const tops = layerTopsMm(grid, MAX_LAYERS);
-      const solid = { heights: thin, sampleMm: thinMm, smoothMm };
+      const solid = { heights: thin, sampleMm: thinMm, smoothMm, outlines };
       const mesh = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
       const positions = mesh.positions.slice();
       const triangles = mesh.triangles.slice();
@@ -242,11 +248,23 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
     },
 
     size: async ({ shown, format, ...wanted }, checkpoint) => {
-      const whole = await heightsOf(shown, checkpoint);
+      await plan().prepare(shown);
+      const { heights: whole, outlines } = plan().relief(shown, checkpoint);
       const finer = wanted.request.columns / whole.width;
       const heights = wanted.crop ? cropHeights(whole) : whole;
       const sampleMm = wanted.request.sampleMm * finer;
-      return estimateFile(format, { ...wanted, heights, sampleMm }, finer);
+      // Outlines are as many on coarse samples as on fine ones.
+      const more = outlines ? 1 : finer;
+      return estimateFile(format, { ...wanted, heights, outlines, sampleMm }, more);
+    },
+
+    checkTag: async ({ tag, planned, faces, lineMm, layerMm }) => {
+      checks ??= new (await import('#core/tags/check-tag.ts')).TagChecks();
+      const own = checks;
+      return {
+        problems: own.problems(tag, planned, (id) => faces[id], { lineMm, layerMm }),
+        figures: planned.shapes.map((shape) => own.figures(shape, lineMm) ?? null),
+      };
     },
 
     fineParts: async ({ request, lineMm }, checkpoint) =>

@@ -16,6 +16,10 @@ import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
+import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
+import type { Face } from '#core/tags/font.ts';
+import type { PlannedTag } from '#core/tags/plan-tag.ts';
+import type { Tag } from '#core/tags/tag.ts';
 import type { EditedArtwork, EditJobs } from './edit-jobs.ts';
 import type { PictureFault, PictureKind } from '../../platform/check-picture.ts';
 
@@ -186,6 +190,21 @@ export type ArtworkJobs = EditJobs & {
   size: {
     input: ExportRequest & { readonly shown: ReliefRequest; readonly format: ExportFormat };
     output: FileSize;
+  };
+  /** What is wrong with a tag, and how fine each of its elements is. */
+  checkTag: {
+    input: {
+      readonly tag: Tag;
+      readonly planned: PlannedTag;
+      readonly faces: Readonly<Record<string, Pick<Face, 'xHeight' | 'capitals'>>>;
+      readonly lineMm: number;
+      readonly layerMm: number;
+    };
+    output: {
+      readonly problems: readonly TagProblem[];
+      /** One for each element; null where there is nothing of it. */
+      readonly figures: readonly (ElementFigures | null)[];
+    };
   };
   /** Where a relief is finer than a line. */
   fineParts: {

@@ -1,6 +1,11 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
-import { GREATEST_LAYER_MM, LEAST_LAYER_MM, layerTopMm, type LayerGrid } from '../../stack/layer-grid.ts';
+import {
+  GREATEST_LAYER_MM,
+  LEAST_LAYER_MM,
+  layerTopMm,
+  type LayerGrid,
+} from '../../stack/layer-grid.ts';
 import { readPath } from '../../tags/svg-path.ts';
 import type { Tag, TagElement } from '../../tags/tag.ts';
 
@@ -185,7 +190,13 @@ export function readTagJson(
           const { diameterMm } = element;
           const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
           return element.kind === 'hole'
-            ? { kind: 'hole', ...named, ...at, diameterMm, lengthMm: element.lengthMm ?? diameterMm }
+            ? {
+                kind: 'hole',
+                ...named,
+                ...at,
+                diameterMm,
+                lengthMm: element.lengthMm ?? diameterMm,
+              }
             : { kind: 'loop', ...named, ...at, diameterMm, rimMm: element.rimMm };
         }
         const level = levelOf(i, element.levelMm, element.way);
@@ -233,5 +244,7 @@ const EVEN_MM = 1e-6;
 /** Height over width of path data; undefined where it is none. */
 function pathRatio(path: string | undefined): number | undefined {
   const read = path === undefined ? undefined : readPath(path);
-  return read?.ok === true && read.value.width > 0 ? read.value.height / read.value.width : undefined;
+  return read?.ok === true && read.value.width > 0
+    ? read.value.height / read.value.width
+    : undefined;
 }

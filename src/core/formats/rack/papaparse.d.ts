@@ -18,8 +18,13 @@ declare module 'papaparse' {
         readonly header?: boolean;
         readonly dynamicTyping?: boolean;
         readonly skipEmptyLines?: boolean | 'greedy';
+        readonly transformHeader?: (name: string) => string;
       },
-    ): { readonly data: Row[]; readonly errors: readonly ParseError[] };
+    ): {
+      readonly data: Row[];
+      readonly errors: readonly ParseError[];
+      readonly meta: { readonly fields?: readonly string[] };
+    };
     unparse(
       rows: readonly object[],
       options: {

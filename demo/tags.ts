@@ -1,0 +1,139 @@
+import type { Tag, TagElement } from '../src/core/tags/tag.ts';
+
+/** A tag of the demo world. */
+export interface DemoTag {
+  readonly name: string;
+  /** Its thumbnail. */
+  readonly file: string;
+  readonly about: string;
+  readonly tag: Tag;
+}
+
+const here = { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
+const plain = { name: '', group: null };
+const raised = (filamentId: string, layers = 4) =>
+  ({ filamentId, way: 'raised', layers, level: layers }) as const;
+const lettering = { face: 'hanken-bold', tracking: 0, lineSpacing: 1, arcMm: 0 };
+
+/** A stroke of a drawing: a bar with round ends. */
+const bar = (
+  id: string,
+  filamentId: string,
+  xMm: number,
+  yMm: number,
+  widthMm: number,
+  heightMm: number,
+): TagElement => ({
+  kind: 'shape',
+  id,
+  ...plain,
+  ...here,
+  xMm,
+  yMm,
+  ...raised(filamentId),
+  outline: { kind: 'pill', widthMm, heightMm, cornerMm: 0 },
+});
+
+/** Tags that come with the app. */
+export const DEMO_TAGS: readonly DemoTag[] = [
+  {
+    name: 'Locker 7 tag',
+    file: 'locker-7-tag',
+    about: 'Raised lettering in three filaments, two swaps',
+    tag: {
+      outline: { kind: 'rounded', widthMm: 64, heightMm: 36, cornerMm: 6 },
+      plate: { filamentId: 'midnight', layers: 10, chamferLayers: 0 },
+      levels: 'found',
+      elements: [
+        { kind: 'hole', id: 'hole', ...plain, ...here, xMm: -25, diameterMm: 5, lengthMm: 5 },
+        {
+          kind: 'rim',
+          id: 'rim',
+          ...plain,
+          ...raised('chalk'),
+          insetMm: 1.6,
+          widthMm: 1,
+        },
+        bar('line-1', 'tangerine', -7, -7, 26, 1.4),
+        bar('line-2', 'tangerine', -11, -10, 18, 0.8),
+        {
+          kind: 'text',
+          id: 'locker',
+          ...plain,
+          ...here,
+          ...lettering,
+          xMm: -3,
+          yMm: 2,
+          ...raised('chalk'),
+          text: 'LOCKER',
+          heightMm: 6.5,
+        },
+        {
+          kind: 'text',
+          id: 'seven',
+          ...plain,
+          ...here,
+          ...lettering,
+          xMm: 22.5,
+          yMm: 1,
+          ...raised('tangerine'),
+          text: '7',
+          heightMm: 14,
+        },
+      ],
+    },
+  },
+  {
+    name: 'Dome key tag',
+    file: 'dome-key-tag',
+    about: 'A disc with a loop, lettering on an arc and a star',
+    tag: {
+      outline: { kind: 'disc', widthMm: 42, heightMm: 42, cornerMm: 0 },
+      plate: { filamentId: 'damson', layers: 10, chamferLayers: 2 },
+      levels: 'found',
+      elements: [
+        { kind: 'loop', id: 'loop', ...plain, ...here, yMm: 22, diameterMm: 4.5, rimMm: 2.2 },
+        {
+          kind: 'text',
+          id: 'place',
+          ...plain,
+          ...here,
+          ...lettering,
+          yMm: 12.5,
+          ...raised('straw'),
+          text: 'HOLLOW HILL',
+          heightMm: 3.8,
+          tracking: 60,
+          arcMm: 13.5,
+        },
+        {
+          kind: 'shape',
+          id: 'dome',
+          ...plain,
+          ...here,
+          yMm: -1,
+          ...raised('straw'),
+          outline: {
+            kind: 'path',
+            widthMm: 20,
+            heightMm: 13,
+            cornerMm: 0,
+            // A dome with its slit, on a drum.
+            path: 'M10 60A40 40 0 0 1 45 21V60ZM57 20A40 40 0 0 1 90 60H57ZM10 66H90V84H10Z',
+          },
+        },
+        {
+          kind: 'text',
+          id: 'number',
+          ...plain,
+          ...here,
+          ...lettering,
+          yMm: -13.5,
+          ...raised('straw'),
+          text: 'KEY 12',
+          heightMm: 4.2,
+        },
+      ],
+    },
+  },
+];

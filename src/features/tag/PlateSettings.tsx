@@ -1,0 +1,85 @@
+import { layerTopMm } from '#core/stack/layer-grid.ts';
+import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { joinsWhen } from '../../state/document-store.ts';
+import { setChamfer, setPlateLayers, setTagOutline } from '../../state/edits/tag-edits.ts';
+import { useDocument } from '../../state/project-context.ts';
+import { MOST_PLATE_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
+import { Button } from '../../ui/Button.tsx';
+import { SelectField } from '../../ui/Fields.tsx';
+import { NumberField } from '../../ui/NumberField.tsx';
+import { FORM_NAMES, mm } from './tag-words.ts';
+import styles from './TagPanel.module.css';
+import { useTag } from './use-tag.ts';
+
+const [LEAST, MOST] = TAG_LIMITS.sideMm;
+
+/** Form, size, thickness and edge of the tag. */
+export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
+  const { outline, plate } = useTag();
+  const change = useDocument((state) => state.change);
+  const grid = useDocument((state) => state.document.stack.grid);
+  const filament = useDocument((state) => state.document.stack.filaments[plate.filamentId]);
+  const size = (key: 'widthMm' | 'heightMm' | 'cornerMm', label: string) => (
+    <NumberField
+      label={label}
+      unit="mm"
+      value={outline[key]}
+      least={key === 'cornerMm' ? 0 : LEAST}
+      greatest={MOST}
+      step={1}
+      testId={`outline-${key}`}
+      onChange={(value, repeats) => {
+        change(setTagOutline({ [key]: value }), joinsWhen(repeats));
+      }}
+    />
+  );
+  return (
+    <div className={styles.settings} data-testid="plate-settings">
+      <SelectField
+        label="Form"
+        value={outline.kind}
+        testId="outline-kind"
+        options={OUTLINE_KINDS.filter((kind) => kind !== 'path' || outline.path !== undefined).map(
+          (value) => ({ value, text: FORM_NAMES[value] }),
+        )}
+        onChange={(kind) => {
+          change(setTagOutline({ kind }));
+        }}
+      />
+      <div className={styles.numbers}>
+        {size('widthMm', 'Width')}
+        {size('heightMm', 'Height')}
+        {outline.kind === 'rounded' ? size('cornerMm', 'Corners') : null}
+        <NumberField
+          label="Plate"
+          unit={`layers, ${mm(layerTopMm(grid, plate.layers))}`}
+          value={plate.layers}
+          least={1}
+          greatest={MOST_PLATE_LAYERS}
+          step={1}
+          decimals={0}
+          testId="plate-layers"
+          onChange={(value, repeats) => {
+            change(setPlateLayers(value), joinsWhen(repeats));
+          }}
+        />
+        <NumberField
+          label="Edge"
+          unit="layers back"
+          value={plate.chamferLayers}
+          least={0}
+          greatest={Math.max(0, plate.layers - 1)}
+          step={1}
+          decimals={0}
+          testId="plate-chamfer"
+          onChange={(value, repeats) => {
+            change(setChamfer(value), joinsWhen(repeats));
+          }}
+        />
+      </div>
+      <Button onClick={onChoose} data-testid="plate-filament">
+        Filament: {filament?.name ?? plate.filamentId}
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+import { boxOf } from '#core/tags/rings.ts';
+import type { ElementKind } from '#core/tags/tag.ts';
+import type { KeptElement, ProjectDocument } from '../../state/project-document.ts';
+import { plannedTagOf } from '../../state/tag-plan.ts';
+
+const NAMED = { name: '', group: null };
+
+/** Sizes of new elements, as shares of the outline's shorter side. */
+const TEXT_SHARE = 0.25;
+const SHAPE_SHARE = 0.3;
+
+/** Hole of a tag, mm: for a ring of a key. Common practice, no source. */
+const HOLE_MM = 5;
+/** What is left around a new hole, mm. */
+const HOLE_RIM_MM = 3;
+
+/** Round numbers of mm. */
+const half = (mm: number): number => Math.round(mm * 2) / 2;
+
+/** A new element that suits a tag: in a filament that stands out from the plate, where there is room for it. */
+export function newElement(kind: ElementKind, document: ProjectDocument): KeptElement | undefined {
+  const { tag, stack } = document;
+  if (!tag) return undefined;
+  const box = boxOf(plannedTagOf(document)?.outline.rings ?? []);
+  const { widthMm, heightMm } = tag.outline;
+  const shorter = Math.min(widthMm, heightMm);
+  const id = crypto.randomUUID();
+  const place = { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
+  const others = Object.keys(stack.filaments).filter((one) => one !== tag.plate.filamentId);
+  const used = tag.elements.findLast((element) => 'filamentId' in element);
+  const filamentId =
+    used && 'filamentId' in used ? used.filamentId : (others[0] ?? tag.plate.filamentId);
+  const colour = { filamentId, way: 'raised' as const, layers: 4, level: 4 };
+  const left = (box?.left ?? -widthMm / 2) + HOLE_RIM_MM + HOLE_MM / 2;
+  switch (kind) {
+    case 'text':
+      return {
+        kind,
+        id,
+        ...NAMED,
+        ...place,
+        ...colour,
+        text: 'NAME',
+        face: 'hanken-bold',
+        heightMm: Math.max(3, half(TEXT_SHARE * shorter)),
+        tracking: 0,
+        lineSpacing: 1,
+        arcMm: 0,
+      };
+    case 'shape': {
+      const side = Math.max(2, half(SHAPE_SHARE * shorter));
+      const outline = { kind: 'disc' as const, widthMm: side, heightMm: side, cornerMm: 1 };
+      return { kind, id, ...NAMED, ...place, ...colour, outline };
+    }
+    case 'rim':
+      return { kind, id, ...NAMED, ...colour, insetMm: 1, widthMm: 1 };
+    case 'hole':
+      return {
+        kind,
+        id,
+        ...NAMED,
+        ...place,
+        // Beside the middle where the tag is broad, above it where it is not.
+        ...(widthMm > heightMm * 1.2
+          ? { xMm: half(left) }
+          : { yMm: half((box?.top ?? heightMm / 2) - HOLE_RIM_MM - HOLE_MM / 2) }),
+        diameterMm: HOLE_MM,
+        lengthMm: HOLE_MM,
+      };
+    case 'loop':
+      return {
+        kind,
+        id,
+        ...NAMED,
+        ...place,
+        ...(widthMm > heightMm * 1.2
+          ? { xMm: half((box?.left ?? -widthMm / 2) - 1) }
+          : { yMm: half((box?.top ?? heightMm / 2) + 1) }),
+        diameterMm: HOLE_MM,
+        rimMm: 2,
+      };
+  }
+}

@@ -1,0 +1,103 @@
+import type { TagProblem } from '#core/tags/check-tag.ts';
+import type { OutlineKind } from '#core/tags/outlines.ts';
+import { isColoured } from '#core/tags/tag.ts';
+import type { KeptElement, TagSlice } from '../../state/project-document.ts';
+
+/** What each form is called. */
+export const FORM_NAMES: Readonly<Record<OutlineKind, string>> = {
+  disc: 'Disc',
+  rectangle: 'Rectangle',
+  rounded: 'Rounded',
+  pill: 'Pill',
+  hexagon: 'Hexagon',
+  heart: 'Heart',
+  shield: 'Shield',
+  drop: 'Drop',
+  path: 'Own outline',
+};
+
+/** A length as it is shown. */
+export function mm(value: number, decimals = 2): string {
+  return `${Number(value.toFixed(decimals))} mm`;
+}
+
+/** What an element is called: as the maker says, or by what it is. */
+export function nameOfElement(element: KeptElement): string {
+  if (element.name !== '') return element.name;
+  switch (element.kind) {
+    case 'text': {
+      const [first = ''] = element.text.split('\n');
+      return first.trim() === '' ? 'Lettering' : first;
+    }
+    case 'shape':
+      return FORM_NAMES[element.outline.kind];
+    case 'rim':
+      return 'Rim';
+    case 'hole':
+      return element.lengthMm > element.diameterMm
+        ? `Slot ${mm(element.lengthMm, 1)}`
+        : `Hole ${mm(element.diameterMm, 1)}`;
+    case 'loop':
+      return `Loop ${mm(element.diameterMm, 1)}`;
+  }
+}
+
+/** Says what is wrong with an element, and what would mend it. */
+export function describeProblem(
+  { code, element, mm: is, neededMm, other, detail = '' }: TagProblem,
+  tag: TagSlice,
+): string {
+  const own = tag.elements[element];
+  const name = own ? nameOfElement(own) : 'The outline';
+  const needed = neededMm === null ? '' : mm(neededMm);
+  switch (code) {
+    case 'thin-stroke':
+    case 'thin-gap': {
+      const what = code === 'thin-stroke' ? 'stroke' : 'gap';
+      return own?.kind === 'text'
+        ? `${name}: ${what} of ${mm(is)}. An x is to be ${needed} high in this face, or choose the bold.`
+        : `${name}: ${what} of ${mm(is)}, needs ${needed}.`;
+    }
+    case 'rim':
+      if (is === 0 && other === undefined) return `${name} goes over the edge of the outline.`;
+      return other === undefined
+        ? `${name}: ${mm(is)} are left to the edge, one line needs ${needed}.`
+        : `${name}: ${mm(is)} are left to the next hole, one line needs ${needed}.`;
+    case 'outside':
+      return `${name} reaches ${mm(is)} beyond the outline, where it is cut off.`;
+    case 'level':
+      return own && isColoured(own) && own.way === 'sunk'
+        ? `${name} goes through the plate: ${needed} at most.`
+        : `${name}: a level is at least one layer, ${needed}.`;
+    case 'clash': {
+      const against = other === undefined ? undefined : tag.elements[other];
+      return `${name} at the level of ${against ? nameOfElement(against) : 'the plate'} needs a change inside one layer.`;
+    }
+    case 'no-letter':
+      return `${name}: the face has no ${detail}.`;
+    case 'no-outline':
+      return `${name} has no outline that can be printed (${detail}).`;
+  }
+}
+
+/** The same in a few words, beside its place. */
+export function shortProblem({ code, mm: is, neededMm }: TagProblem, lineMm: number): string {
+  switch (code) {
+    case 'thin-stroke':
+      return `stroke ${mm(is)}: needs ${mm(lineMm)}`;
+    case 'thin-gap':
+      return `gap ${mm(is)}: needs ${mm(lineMm)}`;
+    case 'rim':
+      return is === 0 ? 'over the edge' : `rim ${mm(is)}: needs ${mm(neededMm ?? lineMm)}`;
+    case 'outside':
+      return `${mm(is)} beyond the outline`;
+    case 'level':
+      return `level ${mm(is)}`;
+    case 'clash':
+      return 'two filaments in one layer';
+    case 'no-letter':
+      return 'no such letter';
+    case 'no-outline':
+      return 'no outline';
+  }
+}

@@ -1,0 +1,28 @@
+import { useMemo } from 'react';
+import type { PlannedTag } from '#core/tags/plan-tag.ts';
+import { useDocument, useView } from '../../state/project-context.ts';
+import type { KeptElement, TagSlice } from '../../state/project-document.ts';
+import { plannedTagOf } from '../../state/tag-plan.ts';
+
+/** The tag of the open project; the stop is only there for one. */
+export function useTag(): TagSlice {
+  const tag = useDocument((state) => state.document.tag);
+  if (!tag) throw new Error('the project is no tag');
+  return tag;
+}
+
+/** Everything that follows from the tag. */
+export function usePlannedTag(): PlannedTag {
+  const tag = useDocument((state) => state.document.tag);
+  const stack = useDocument((state) => state.document.stack);
+  const planned = useMemo(() => plannedTagOf({ tag, stack }), [tag, stack]);
+  if (!planned) throw new Error('the project is no tag');
+  return planned;
+}
+
+/** The elements in hand, in the order of the list. */
+export function useSelected(): readonly KeptElement[] {
+  const { elements } = useTag();
+  const selected = useView((state) => state.tagDesk.selected);
+  return useMemo(() => elements.filter(({ id }) => selected.includes(id)), [elements, selected]);
+}
