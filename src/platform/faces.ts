@@ -1,6 +1,5 @@
 import { faceOf, readFont, type Face, type FontFault } from '#core/tags/font.ts';
 import type { Result } from '#core/base/result.ts';
-import { succeed } from '#core/base/result.ts';
 
 /** A typeface that ships with the app, in one weight. */
 export interface ShippedFace {
@@ -59,6 +58,6 @@ export function takeFace(
   if (!font.ok) return font;
   const others = more.map(readFont).flatMap((read) => (read.ok ? [read.value] : []));
   const made = faceOf([font.value, ...others]);
-  known.set(id, made);
-  return succeed(made);
+  if (made.ok) known.set(id, made.value);
+  return made;
 }

@@ -54,12 +54,12 @@ export function withTagSettled<T extends Tagged>(document: T): T {
 
 /** Levels that no stack would hold are brought down to the highest that it does. */
 function limited({ elements, plate }: TagSlice): TagSlice['elements'] {
-  const most = MAX_LAYERS - plate.layers;
-  return elements.map((element) =>
-    isColoured(element) && element.way === 'raised' && element.level > Math.max(1, most)
-      ? { ...element, level: Math.max(1, most) }
-      : element,
-  );
+  const over = Math.max(1, MAX_LAYERS - plate.layers);
+  return elements.map((element) => {
+    if (!isColoured(element)) return element;
+    const most = element.way === 'raised' ? over : MAX_LAYERS;
+    return element.level > most ? { ...element, level: most } : element;
+  });
 }
 
 function withIds(bands: PlannedTag['bands'], before: StackSlice['bands']): StackSlice['bands'] {

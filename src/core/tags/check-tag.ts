@@ -1,5 +1,5 @@
 import type { Face } from './font.ts';
-import { distanceBetween, thinnest, widthsAlong, type WidthAt } from './fine.ts';
+import { distanceBetween, scaleToLine, thinnest, widthsAlong, type WidthAt } from './fine.ts';
 import type { PlannedTag } from './plan-tag.ts';
 import { areaMm2, boxOf, grown, UNITS_PER_MM, withoutRings, type Ring } from './rings.ts';
 import type { ElementShape } from './shapes.ts';
@@ -52,9 +52,14 @@ const MOST_WIDTH_MM = 3;
 /** Less than this beyond the outline is rounding, mm². */
 const LEAST_OUTSIDE_MM2 = 0.005;
 
+/** A thinnest part, and how many times larger it would be as wide as a line. */
+interface FinePart extends WidthAt {
+  readonly scale: number;
+}
+
 interface Fine {
-  readonly stroke: WidthAt | undefined;
-  readonly gap: WidthAt | undefined;
+  readonly stroke: FinePart | undefined;
+  readonly gap: FinePart | undefined;
 }
 
 /** Forms whose fine parts are kept. */
@@ -71,14 +76,16 @@ export class TagChecks {
     const key = `${lineMm} ${still.map((ring) => ring.join(' ')).join('/')}`;
     let known = this.#kept.get(key);
     if (!known) {
-      known = {
-        stroke: thinnest(widthsAlong(still, true, MOST_WIDTH_MM), lineMm),
-        gap: thinnest(widthsAlong(still, false, MOST_WIDTH_MM), lineMm),
+      const part = (inside: boolean): FinePart | undefined => {
+        const widths = widthsAlong(still, inside, MOST_WIDTH_MM);
+        const at = thinnest(widths, lineMm);
+        return at && { ...at, scale: scaleToLine(widths, lineMm) };
       };
+      known = { stroke: part(true), gap: part(false) };
       if (this.#kept.size > MOST_KEPT) this.#kept = new Map();
       this.#kept.set(key, known);
     }
-    const moved = (at: WidthAt | undefined): WidthAt | undefined =>
+    const moved = (at: FinePart | undefined): FinePart | undefined =>
       at && { ...at, xMm: at.xMm + x / UNITS_PER_MM, yMm: at.yMm + y / UNITS_PER_MM };
     return { stroke: moved(known.stroke), gap: moved(known.gap) };
   }
@@ -169,13 +176,13 @@ export class TagChecks {
     add: (code: TagProblemCode, mm: number, rest: Pick<TagProblem, 'neededMm' | 'at'>) => void,
   ): void {
     const { stroke, gap } = this.fine(rings, lineMm);
-    const tell = (code: TagProblemCode, found: NonNullable<typeof stroke>): void => {
-      const { widthMm, xMm, yMm } = found;
+    const tell = (code: TagProblemCode, found: FinePart): void => {
+      const { widthMm, xMm, yMm, scale } = found;
       const face = element.kind === 'text' ? faces(element.face) : undefined;
       // Lettering grows as a whole, so what would do is told as its own height.
       const neededMm =
         element.kind === 'text' && face
-          ? (element.heightMm * (face.xHeight / face.capitals) * lineMm) / widthMm
+          ? element.heightMm * (face.xHeight / face.capitals) * scale
           : lineMm;
       add(code, widthMm, { neededMm: rounded(neededMm), at: { xMm, yMm } });
     };

@@ -146,6 +146,21 @@ export function thinnest(widths: readonly WidthAt[], lineMm: number): WidthAt | 
   return undefined;
 }
 
+/**
+ * How many times larger something has to be for its thinnest part to be as wide as a line; 1 where it is. What is larger has more
+ * border below a width, so that is looked for again until it stays.
+ */
+export function scaleToLine(widths: readonly WidthAt[], lineMm: number): number {
+  let scale = 1;
+  for (let n = 0; n < 12; n += 1) {
+    const at = thinnest(widths, lineMm / scale);
+    const next = at ? Math.max(scale, lineMm / at.widthMm) : scale;
+    if (next - scale < 1e-6) break;
+    scale = next;
+  }
+  return scale;
+}
+
 /** The least distance between two borders, and where; undefined where one is empty. mm. */
 export function distanceBetween(
   one: readonly Ring[],

@@ -3,7 +3,7 @@ import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import { addCubic, addQuadratic } from './curves.ts';
 import type { Contour } from './rings.ts';
 
-export type FontFault = Fault<'too-large' | 'packed' | 'not-a-font' | 'no-letters'>;
+export type FontFault = Fault<'too-large' | 'packed' | 'not-a-font'> | Fault<'no-letters'>;
 
 /** Largest font file that is read, bytes. */
 export const LARGEST_FONT = 10_000_000;
@@ -35,7 +35,7 @@ export function readFont(bytes: Uint8Array): Result<Font, FontFault> {
   if (kind === 'wOF2') return fail('packed');
   try {
     const font = opentype.parse(new Uint8Array(bytes).buffer);
-    return font.unitsPerEm > 0 && heightOf(font, 'HEINX0') > 0 ? succeed(font) : fail('no-letters');
+    return font.unitsPerEm > 0 ? succeed(font) : fail('not-a-font');
   } catch (error) {
     return fail('not-a-font', undefined, error instanceof Error ? error.message : String(error));
   }
@@ -65,14 +65,20 @@ const commandsOf = (glyph: Glyph): readonly PathCommand[] => {
   }
 };
 
-/** A face of fonts: each letter comes from the first that has it. */
-export function faceOf(fonts: readonly [Font, ...Font[]]): Face {
+/**
+ * A face of fonts: each letter comes from the first that has it.
+ * @returns a fault where the first has neither capitals nor figures, by which heights are told
+ */
+export function faceOf(
+  fonts: readonly [Font, ...Font[]],
+): Result<Face, Extract<FontFault, { readonly code: 'no-letters' }>> {
   const [first] = fonts;
   const kept = new Map<string, Letter | undefined>();
   const fontOf = (character: string): Font | undefined =>
     fonts.find((font) => has(font, character));
   const capitals = heightOf(first, 'HEINX0');
-  return {
+  if (!(capitals > 0)) return fail('no-letters');
+  return succeed({
     capitals,
     xHeight: heightOf(first, 'xzvwaHX0'),
     line: 1.2,
@@ -89,7 +95,7 @@ export function faceOf(fonts: readonly [Font, ...Font[]]): Face {
       const units = font.getKerningValue(font.charToGlyph(left), font.charToGlyph(right));
       return Number.isFinite(units) ? units / font.unitsPerEm : 0;
     },
-  };
+  });
 }
 
 function letterOf(font: Font, glyph: Glyph): Letter {

@@ -75,7 +75,10 @@ function flatten(path: ReturnType<typeof svgpath>, tolerance: number): Flattened
     const [command, ...numbers] = segment as unknown as [string, ...number[]];
     if (numbers.some((value) => !Number.isFinite(value))) bad = true;
     if (bad || segments > MOST_SEGMENTS) return;
-    controls.push(numbers.length % 2 === 0 ? numbers : [x, y]);
+    // Lines along one axis name one number, and the other one stays.
+    if (command === 'H') controls.push([numbers[0] as number, y]);
+    else if (command === 'V') controls.push([x, numbers[0] as number]);
+    else controls.push(numbers);
     if (command === 'M') {
       end();
       [startX, startY] = numbers as [number, number];
