@@ -72,7 +72,7 @@ module.exports = {
       to: {
         pathNot: [
           '(^|/)src/core/',
-          'node_modules/(fflate|papaparse|zod|@noble/hashes|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor|clipper2-ts)/',
+          'node_modules/(fflate|papaparse|zod|@noble/hashes|ml-matrix|ml-levenberg-marquardt|ics|delaunator|fast-xml-parser|fast-xml-validator|@kninnug/constrainautor|clipper2-ts|svgpath|opentype.js)/',
         ],
       },
     },
@@ -155,7 +155,7 @@ module.exports = {
         path: '(^|/)src/',
         // A project is read, and its relief and sheet are asked for, as the app does it.
         pathNot:
-          '(^|/)src/(cli|server|core|platform/node|platform/[^/]+\\.ts$|state/(project-file|project-export|document-facts)\\.ts$)',
+          '(^|/)src/(cli|server|core|platform/node|platform/[^/]+\\.ts$|state/(project-file|project-export|document-facts|new-tag|tag-plan)\\.ts$)',
       },
     },
     {

@@ -13,6 +13,7 @@ import badgeThumb from './thumbs/dome-badge.webp?url';
 import duskThumb from './thumbs/dome-at-dusk.webp?url';
 import keyTagThumb from './thumbs/dome-key-tag.webp?url';
 import lockerTagThumb from './thumbs/locker-7-tag.webp?url';
+import nameTagsThumb from './thumbs/name-tags.webp?url';
 import lockerThumb from './thumbs/locker-7.webp?url';
 import stripThumb from './thumbs/test-strip.webp?url';
 import veilThumb from './thumbs/veil-nebula.webp?url';
@@ -35,4 +36,5 @@ export const DEMO_ASSETS: Readonly<
 export const TAG_THUMBS: Readonly<Record<string, string>> = {
   'dome-key-tag': keyTagThumb,
   'locker-7-tag': lockerTagThumb,
+  'name-tags': nameTagsThumb,
 };

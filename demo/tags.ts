@@ -13,7 +13,7 @@ const here = { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
 const plain = { name: '', group: null };
 const raised = (filamentId: string, layers = 4) =>
   ({ filamentId, way: 'raised', layers, level: layers }) as const;
-const lettering = { face: 'hanken-bold', tracking: 0, lineSpacing: 1, arcMm: 0 };
+const lettering = { face: 'hanken-bold', tracking: 0, lineSpacing: 1, arcMm: 0, fitMm: 0 };
 
 /** A stroke of a drawing: a bar with round ends. */
 const bar = (
@@ -44,6 +44,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       outline: { kind: 'rounded', widthMm: 64, heightMm: 36, cornerMm: 6 },
       plate: { filamentId: 'midnight', layers: 10, chamferLayers: 0 },
       levels: 'found',
+      series: null,
       elements: [
         { kind: 'hole', id: 'hole', ...plain, ...here, xMm: -25, diameterMm: 5, lengthMm: 5 },
         {
@@ -91,6 +92,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       outline: { kind: 'disc', widthMm: 42, heightMm: 42, cornerMm: 0 },
       plate: { filamentId: 'damson', layers: 10, chamferLayers: 2 },
       levels: 'found',
+      series: null,
       elements: [
         { kind: 'loop', id: 'loop', ...plain, ...here, yMm: 22, diameterMm: 4.5, rimMm: 2.2 },
         {
@@ -132,6 +134,75 @@ export const DEMO_TAGS: readonly DemoTag[] = [
           ...raised('straw'),
           text: 'KEY 12',
           heightMm: 4.2,
+        },
+      ],
+    },
+  },
+  {
+    name: 'Observatory name tags',
+    file: 'name-tags',
+    about: 'A series: twelve names on one plate, one swap',
+    tag: {
+      outline: { kind: 'pill', widthMm: 68, heightMm: 24, cornerMm: 0 },
+      plate: { filamentId: 'ledger', layers: 8, chamferLayers: 0 },
+      levels: 'found',
+      series: {
+        columns: ['name', 'role'],
+        rows: [
+          ['Mirela Tarn', 'Dome'],
+          ['Oskar Feld', 'Dome'],
+          ['June Ashby', 'Gate'],
+          ['Teo Marrow', 'Workshop'],
+          ['Ines Calder', 'Gift table'],
+          ['Bram Holloway-Finch', 'Archive'],
+          ['Sunniva Rook', 'Night watch'],
+          ['Paolo Vane', 'Workshop'],
+          ['Edda Quill', 'Library'],
+          ['Jonas Thackeray-Moss', 'Telescope'],
+          ['Liv Arden', 'Dome'],
+          ['Caspar Lune', 'Gate'],
+        ],
+        spacingMm: 4,
+        plate: 0,
+      },
+      elements: [
+        {
+          kind: 'hole',
+          id: 'slot',
+          ...plain,
+          ...here,
+          xMm: -28,
+          turnDeg: 90,
+          diameterMm: 4,
+          lengthMm: 10,
+        },
+        { kind: 'rim', id: 'rim', ...plain, ...raised('chalk', 3), insetMm: 0.8, widthMm: 0.9 },
+        {
+          kind: 'text',
+          id: 'name',
+          ...plain,
+          ...here,
+          ...lettering,
+          xMm: 3,
+          yMm: 2.6,
+          ...raised('chalk', 3),
+          text: '{name}',
+          heightMm: 5.2,
+          fitMm: 50,
+        },
+        {
+          kind: 'text',
+          id: 'role',
+          ...plain,
+          ...here,
+          ...lettering,
+          xMm: 3,
+          yMm: -5.4,
+          ...raised('chalk', 3),
+          text: '{role}',
+          heightMm: 3.2,
+          tracking: 40,
+          fitMm: 44,
         },
       ],
     },

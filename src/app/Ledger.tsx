@@ -9,6 +9,7 @@ import { formatDuration, formatSize } from '#core/schedule/words.ts';
 import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { samplesOf, stackOf } from '../state/document-facts.ts';
+import { plannedSeriesOf } from '../state/tag-plan.ts';
 import { useDocument, useLive, usePieceSize } from '../state/project-context.ts';
 import styles from './Ledger.module.css';
 import { useNotices } from './use-notices.ts';
@@ -63,7 +64,10 @@ function describeLayers(grid: LayerGrid, layers: number): string {
 /** The bottom edge: the figures a maker decides by. They follow a drag when there is time. */
 export function Ledger() {
   const notices = useNotices();
-  const document = useDeferredValue(useDocument((state) => state.document));
+  const whole = useDeferredValue(useDocument((state) => state.document));
+  const lens = useLive((state) => state.lens);
+  const document = lens(whole);
+  const series = plannedSeriesOf(whole);
   const counts = useDeferredValue(useLive((state) => state.counts));
   const edges = useDeferredValue(useLive((state) => state.edges)) ?? undefined;
   const shown = useLive((state) => state.shown);
@@ -153,6 +157,17 @@ export function Ledger() {
           </Suspense>
         </Figure>
       )}
+      {series ? (
+        <Figure
+          value={String(series.pieces.length)}
+          caption={series.plates === 1 ? 'names, 1 plate' : `names, ${series.plates} plates`}
+          testId="ledger-series"
+        >
+          A plate holds {series.perPlate} pieces of {formatSize(series.cell)} at most. Height, swaps
+          and levels are those of every piece; grams and time are those of{' '}
+          {document.tag?.series ? `plate ${series.plate + 1}` : 'one piece'}.
+        </Figure>
+      ) : null}
       <span className={styles.spacer} />
       {notices.length > 0 ? (
         <Popover.Root>

@@ -81,6 +81,7 @@ const SelectionBar = lazy(async () => ({ default: (await loadArtwork()).Selectio
 const loadTag = () => import('../features/tag/index.ts');
 const TagPanel = lazy(async () => ({ default: (await loadTag()).TagPanel }));
 const TagOverlay = lazy(async () => ({ default: (await loadTag()).TagOverlay }));
+const SeriesPanel = lazy(async () => ({ default: (await loadTag()).SeriesPanel }));
 const TagFoot = lazy(async () => ({ default: (await loadTag()).TagFoot }));
 const loadRelief = async () => ({
   default: (await import('../features/relief/ReliefPanel.tsx')).ReliefPanel,
@@ -229,6 +230,13 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
     foot: TagFoot,
     load: loadTag,
     notices: ['tag-problem'],
+  },
+  series: {
+    name: 'Series',
+    only: 'tags',
+    View: () => <SeriesPanel />,
+    load: loadTag,
+    notices: [],
   },
   relief: {
     name: 'Relief',

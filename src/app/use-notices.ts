@@ -18,7 +18,7 @@ export function useNotices(): readonly AppNotice[] {
     if (!counts) return [];
     const { tag } = document;
     if (tag)
-      return (checked?.of === tag ? checked.problems : []).map((problem) => ({
+      return (checked?.of.elements === tag.elements ? checked.problems : []).map((problem) => ({
         code: 'tag-problem' as const,
         text: describeProblem(problem, tag),
       }));

@@ -20,7 +20,7 @@ interface Inherited {
  * an outline (lettering, pictures, lines without a filling) is left out.
  * @returns shapes by colour, or a fault whose `detail` says in words what to do
  */
-export function readSvgShapes(text: string): Result<SvgShape[], Fault> {
+export function readSvgShapes(text: string): Result<SvgShape[]> {
   const checked = checkSvg(new TextEncoder().encode(text));
   if (!checked.ok) return fail(checked.fault.code, undefined, describePictureFault(checked.fault));
   const { root, byId } = checked.value;

@@ -12,7 +12,7 @@ import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import { ruleOfHeights } from './slices/heights.ts';
 import { editedFrameOf, recipeOf } from './recipe.ts';
 import { paintedZonesOf } from './painted-zones.ts';
-import { plannedTagOf } from './tag-plan.ts';
+import { pieceOfTag } from './tag-plan.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */
@@ -32,7 +32,7 @@ export function stackOf({ stack: { grid, bands } }: Pick<ProjectDocument, 'stack
 /** What decides the size of a piece. */
 type Sized = Pick<ProjectDocument, 'artwork' | 'piece'>;
 /** And of one that may be a tag. */
-type SizedPiece = Sized & Pick<ProjectDocument, 'stack' | 'tag'>;
+type SizedPiece = Sized & Pick<ProjectDocument, 'stack' | 'tag' | 'print'>;
 
 const WHOLE = { left: 0, top: 0, width: 1, height: 1 };
 
@@ -79,7 +79,7 @@ export function samplesOf(document: SizedPiece): SampleGrid {
 
 /** The samples of a tag: as large as it is. */
 function samplesOfTag(document: SizedPiece): SampleGrid {
-  const { left, right, bottom, top } = plannedTagOf(document)?.piece.box ?? NO_BOX;
+  const { left, right, bottom, top } = pieceOfTag(document)?.box ?? NO_BOX;
   const { sampleMm } = document.piece;
   // Whole samples around all of it: half of one more would be left beside it otherwise.
   const columns = Math.max(1, Math.ceil((right - left) / sampleMm - 1e-6));
@@ -120,7 +120,7 @@ export function pieceSizeOf(document: SizedPiece): {
 } {
   const { widthMm, heightMm } = samplesOf(document);
   if (document.tag) {
-    const { left, right, bottom, top } = plannedTagOf(document)?.piece.box ?? NO_BOX;
+    const { left, right, bottom, top } = pieceOfTag(document)?.box ?? NO_BOX;
     return { widthMm: tidyMm(right - left), heightMm: tidyMm(top - bottom) };
   }
   const { border, plate } = document.piece.shape;
@@ -175,7 +175,7 @@ export function heightRequest(
     tops: evenTops(document.stack.grid, totalLayers(document.stack.bands)),
     ...(pad === undefined ? {} : { pad }),
     shape: document.piece.shape,
-    ...(document.tag ? { piece: plannedTagOf(document)?.piece } : {}),
+    ...(document.tag ? { piece: pieceOfTag(document) } : {}),
   };
 }
 

@@ -19,7 +19,7 @@ import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import { facesOf, plannedTagOf } from './tag-plan.ts';
+import { facesOf, plannedSeriesOf, plannedTagOf } from './tag-plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -57,7 +57,14 @@ export interface LiveState {
   readonly fine: FineParts | null;
   /** What is wrong with a tag, and how fine its elements are; null where there is none, and before it is checked. */
   readonly checked: CheckedTag | null;
+  /** Of the document, what is looked at: all of it, or one piece of a series. */
+  readonly lens: Lens;
 }
+
+/** What of a document is looked at. */
+export type Lens = (document: ProjectDocument) => ProjectDocument;
+
+const ALL_OF_IT: Lens = (document) => document;
 
 /** A tag that was looked over. */
 export interface CheckedTag {
@@ -74,6 +81,8 @@ export interface LivePrint {
   readonly store: LiveStore;
   /** Shows a document without its being the maker's choice (a filament tried out); null goes back to the real one. */
   preview(document: ProjectDocument | null): void;
+  /** Looks at a part of the document alone; null goes back to all of it. */
+  through(lens: Lens | null): void;
   stop(): void;
 }
 
@@ -107,15 +116,18 @@ function isReplaced(error: unknown): boolean {
   return error instanceof WorkerDied && !error.final;
 }
 
-/** Looks a tag over. */
+/** Names of a series that are looked over: more would not tell more. */
+const MOST_CHECKED = 60;
+
+/** Looks a tag over: the piece, or each of its series, so that what is asked meanwhile comes between. */
 async function checkTag(
   worker: ArtworkWorker,
   document: ProjectDocument,
   tag: TagSlice,
   abort: AbortController,
 ): Promise<Pick<LiveState, 'checked'>> {
-  const planned = plannedTagOf(document);
-  if (!planned) return { checked: null };
+  const single = plannedTagOf(document);
+  if (!single) return { checked: null };
   const faces = Object.fromEntries(
     facesOf(tag).flatMap((id) => {
       const face = faceById(id);
@@ -124,13 +136,24 @@ async function checkTag(
   );
   const { lineMm } = document.print;
   const { layerMm } = document.stack.grid;
-  const input = { tag, planned, faces, lineMm, layerMm };
-  const { problems, figures } = await worker.run('checkTag', input, abort);
+  const series = plannedSeriesOf(document)?.pieces.slice(0, MOST_CHECKED);
+  const worst = new Map<string, TagProblem>();
+  let figures: readonly (ElementFigures | null)[] = [];
+  for (const [row, planned] of (series ?? [single]).entries()) {
+    const input = { tag, planned, faces, lineMm, layerMm };
+    const found = await worker.run('checkTag', input, abort);
+    if (row === 0) figures = found.figures;
+    for (const problem of found.problems) {
+      const key = `${problem.code} ${problem.element} ${problem.other ?? ''}`;
+      const before = worst.get(key);
+      if (!before || problem.mm < before.mm) worst.set(key, series ? { ...problem, row } : problem);
+    }
+  }
   const known = figures.flatMap((one, i): (readonly [string, ElementFigures])[] => {
     const id = tag.elements[i]?.id;
     return one && id !== undefined ? [[id, one]] : [];
   });
-  return { checked: { of: tag, problems, figures: new Map(known) } };
+  return { checked: { of: tag, problems: [...worst.values()], figures: new Map(known) } };
 }
 
 /** Pause after the last change before the colour error is worked out: it is read at rest, not while dragging. */
@@ -165,6 +188,7 @@ export function followDocument(
     difference: null,
     fine: null,
     checked: null,
+    lens: ALL_OF_IT,
     pending: true,
   }));
   let previewed: ProjectDocument | null = null;
@@ -183,7 +207,8 @@ export function followDocument(
     if (stopped || error instanceof Cancelled) return;
     onTrouble(error instanceof Error ? error : new Error(String(error)));
   }
-  const current = (): ProjectDocument => previewed ?? documents.getState().document;
+  const current = (): ProjectDocument =>
+    store.getState().lens(previewed ?? documents.getState().document);
 
   const picture = followEdits(
     worker,
@@ -327,6 +352,12 @@ export function followDocument(
     preview: (document) => {
       previewed = document;
       refresh();
+    },
+    through: (lens) => {
+      store.setState({ lens: lens ?? ALL_OF_IT });
+      // Only a series is another thing as a whole than in part.
+      const { document } = documents.getState();
+      if (document.tag?.series) refresh();
     },
     stop: () => {
       stopped = true;

@@ -90,6 +90,7 @@ export function newTag(name: string, outline: Outline, rack: readonly Filament[]
       plate: { filamentId: plate.id, layers: 10, chamferLayers: 0 },
       elements: [],
       levels: 'found',
+      series: null,
     },
     TAG_GRID,
     [...rack, black, white],

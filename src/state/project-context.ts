@@ -61,7 +61,9 @@ export function useView<Part>(pick: (state: ViewState) => Part): Part {
 
 /** Size of what is printed, mm: as the relief has it, and by the document while that is being worked out. */
 export function usePieceSize(): { readonly widthMm: number; readonly heightMm: number } {
-  const document = useDeferredValue(useDocument((state) => state.document));
+  const whole = useDeferredValue(useDocument((state) => state.document));
+  const lens = useLive((state) => state.lens);
+  const document = lens(whole);
   const extent = useLive((state) => state.extent);
   const shown = useLive((state) => state.shown);
   const { columns, rows, sampleMm } = samplesOf(document);

@@ -22,7 +22,7 @@ import {
 } from './document-facts.ts';
 import { editsDigestOf } from './recipe.ts';
 import type { ProjectDocument } from './project-document.ts';
-import { plannedTagOf } from './tag-plan.ts';
+import { pieceOfTag } from './tag-plan.ts';
 
 /** The stamp that shape and sheet of a document carry. */
 export function stampOfDocument(document: ProjectDocument): string {
@@ -42,8 +42,7 @@ export function stampOfDocument(document: ProjectDocument): string {
 
 /** A tag as plain data: form and layers of all its shapes. */
 function pieceJson(document: ProjectDocument): Json | undefined {
-  const planned = plannedTagOf(document);
-  return planned?.piece.shapes.map(({ way, layers, rings }) => ({
+  return pieceOfTag(document)?.shapes.map(({ way, layers, rings }) => ({
     way,
     layers,
     rings: rings.map((ring) => [...ring]),

@@ -1,5 +1,7 @@
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { planTag, withFoundLevels, type PlannedTag } from '#core/tags/plan-tag.ts';
+import type { OutlinePiece } from '#core/tags/outline-piece.ts';
+import { fillFields, joinPieces, planPlates, rowOf, type PlatePlan } from '#core/tags/series.ts';
 import { TagShapes } from '#core/tags/shapes.ts';
 import { isColoured } from '#core/tags/tag.ts';
 import { faceById } from '../platform/faces.ts';
@@ -22,6 +24,86 @@ export function plannedTagOf({ tag, stack: { grid } }: Tagged): PlannedTag | und
   if (!plan) known.set(key, (plan = planTag(tag, tagShapes, grid)));
   return plan;
 }
+
+/** A series as it is laid out: a piece for each name, by plates. */
+export interface PlannedSeries extends PlatePlan {
+  /** One for each name. */
+  readonly pieces: readonly PlannedTag[];
+  readonly cell: { readonly widthMm: number; readonly heightMm: number };
+  /** The plate that is made. */
+  readonly plate: number;
+  readonly piece: OutlinePiece;
+}
+
+type InSeries = Tagged & Pick<ProjectDocument, 'print'>;
+
+const plannedSeries = new WeakMap<TagSlice, Map<string, PlannedSeries>>();
+
+/** The series of a document's tag; undefined where it is one piece alone. */
+export function plannedSeriesOf(document: InSeries): PlannedSeries | undefined {
+  const { tag, stack, print } = document;
+  if (!tag?.series) return undefined;
+  const { bed } = print.printer;
+  const key = JSON.stringify([stack.grid, bed]);
+  const known = plannedSeries.get(tag) ?? new Map<string, PlannedSeries>();
+  plannedSeries.set(tag, known);
+  let plan = known.get(key);
+  if (!plan) known.set(key, (plan = planSeries(tag, tag.series, document)));
+  return plan;
+}
+
+function planSeries(
+  tag: TagSlice,
+  series: NonNullable<TagSlice['series']>,
+  { stack: { grid }, print: { printer } }: InSeries,
+): PlannedSeries {
+  const digits = String(series.rows.length).length;
+  const pieces = series.rows.map((_, i) =>
+    planTag(fillFields(tag, rowOf(series, i), i + 1, digits), tagShapes, grid),
+  );
+  const cell = pieces.reduce(
+    ({ widthMm, heightMm }, { piece: { box } }) => ({
+      widthMm: Math.max(widthMm, box.right - box.left),
+      heightMm: Math.max(heightMm, box.top - box.bottom),
+    }),
+    { widthMm: 0, heightMm: 0 },
+  );
+  const { bed } = printer;
+  const side = bed.shape === 'round' ? bed.diameterMm * Math.SQRT1_2 : 0;
+  const room = bed.shape === 'round' ? { widthMm: side, depthMm: side } : bed;
+  const plates = planPlates(pieces.length, cell.widthMm, cell.heightMm, series.spacingMm, room);
+  const plate = Math.min(series.plate, plates.plates - 1);
+  const own = pieces.slice(plate * plates.perPlate, (plate + 1) * plates.perPlate);
+  return {
+    ...plates,
+    pieces,
+    cell,
+    plate,
+    piece: joinPieces(
+      own.map(({ piece }) => piece),
+      plates.columns,
+      cell,
+      series.spacingMm,
+    ),
+  };
+}
+
+/** What of a tag is made: the piece, or a plate of its series. */
+export function pieceOfTag(document: InSeries): OutlinePiece | undefined {
+  return plannedSeriesOf(document)?.piece ?? plannedTagOf(document)?.piece;
+}
+
+/** A document as one piece of it, whatever its series is. */
+export function withoutSeries<T extends Pick<ProjectDocument, 'tag'>>(document: T): T {
+  const { tag } = document;
+  if (!tag?.series) return document;
+  const known = single.get(tag);
+  const alone = known ?? { ...tag, series: null };
+  if (!known) single.set(tag, alone);
+  return { ...document, tag: alone };
+}
+
+const single = new WeakMap<TagSlice, TagSlice>();
 
 /** The filaments that a tag names. */
 export function filamentsOfTag({ plate, elements }: TagSlice): string[] {

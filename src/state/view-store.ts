@@ -3,8 +3,8 @@ import type { Difference } from '#core/heights/difference.ts';
 import type { Mark } from '#core/artwork/importance.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 
-/** The stops of a project on its way: a picture goes by the first two, a tag by the third, and both by the others. */
-export const STOPS = ['artwork', 'stack', 'tag', 'relief', 'sheet', 'rehearse'] as const;
+/** The stops of a project on its way: a picture goes by the first two, a tag by the next two, and both by the others. */
+export const STOPS = ['artwork', 'stack', 'tag', 'series', 'relief', 'sheet', 'rehearse'] as const;
 export type Stop = (typeof STOPS)[number];
 
 /** Ways to look at the stage. */

@@ -158,6 +158,7 @@ const elementPatch = fc.record(
     tracking: wild,
     lineSpacing: wild,
     arcMm: wild,
+    fitMm: wild,
     insetMm: wild,
     widthMm: wild,
     diameterMm: wild,
@@ -194,7 +195,7 @@ export const anyElement: fc.Arbitrary<TagElement> = fc
     switch (kind) {
       case 'text': {
         const set = { text, face: 'hanken-bold', heightMm: 6, tracking: 0 };
-        return { kind, ...named, ...place, ...colour, ...set, lineSpacing: 1, arcMm: 0 };
+        return { kind, ...named, ...place, ...colour, ...set, lineSpacing: 1, arcMm: 0, fitMm: 0 };
       }
       case 'shape': {
         const outline = { kind: 'disc' as const, widthMm: 9, heightMm: 6, cornerMm: 0 };
@@ -225,6 +226,16 @@ export function tagCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
     patchElement: fc.tuple(elementId, elementPatch).map((args) => tag.patchElement(...args)),
     setElementFilament: fc.tuple(ids, filament).map((args) => tag.setElementFilament(...args)),
     placeElements: fc.dictionary(elementId, place, { maxKeys: 3 }).map(tag.placeElements),
+    setSeries: fc
+      .option(
+        fc.record({
+          columns: fc.array(fc.string(), { maxLength: 3 }),
+          rows: fc.array(fc.array(fc.string(), { maxLength: 3 }), { maxLength: 4 }),
+        }),
+      )
+      .map(tag.setSeries),
+    setSeriesPlate: wild.map(tag.setSeriesPlate),
+    setSeriesSpacing: wild.map(tag.setSeriesSpacing),
     groupElements: fc
       .tuple(ids, fc.constantFrom(null, '', 'one'))
       .map((args) => tag.groupElements(...args)),

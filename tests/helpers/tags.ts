@@ -15,6 +15,7 @@ export function tagOf(elements: readonly TagElement[], more: Partial<Tag> = {}):
     outline: { kind: 'rounded', widthMm: 60, heightMm: 34, cornerMm: 5 },
     plate: { filamentId: FIRST, layers: 10, chamferLayers: 0 },
     levels: 'found',
+    series: null,
     elements,
     ...more,
   };
@@ -33,7 +34,7 @@ const colour = { filamentId: SECOND, way: 'raised', layers: 4, level: 4 } as con
 
 /** Lettering in the bold plain face. */
 export function letters(text: string, parts: Parts<'text'> = {}): TagElement {
-  const set = { face: 'hanken-bold', heightMm: 8, tracking: 0, lineSpacing: 1, arcMm: 0 };
+  const set = { face: 'hanken-bold', heightMm: 8, tracking: 0, lineSpacing: 1, arcMm: 0, fitMm: 0 };
   return { kind: 'text', id: id(), ...PLAIN, ...HERE, ...colour, ...set, text, ...parts };
 }
 

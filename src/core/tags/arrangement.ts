@@ -166,27 +166,29 @@ function meet(
   const cdb = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx);
   const ab2 = (bx - ax) ** 2 + (by - ay) ** 2;
   const cd2 = (dx - cx) ** 2 + (dy - cy) ** 2;
-  let near = false;
   const touches = (
     line: number,
     point: number,
     ends: readonly [number, number],
     area: number,
     length2: number,
-  ): void => {
-    if (point === ends[0] || point === ends[1] || area * area >= SNAP_SQUARED * length2) return;
+  ): boolean => {
+    if (point === ends[0] || point === ends[1] || area * area >= SNAP_SQUARED * length2)
+      return false;
     const [px, py] = [flat[2 * point] as number, flat[2 * point + 1] as number];
     const [ex, ey] = [flat[2 * ends[0]] as number, flat[2 * ends[0] + 1] as number];
     const [fx, fy] = [flat[2 * ends[1]] as number, flat[2 * ends[1] + 1] as number];
     const along = (px - ex) * (fx - ex) + (py - ey) * (fy - ey);
-    if (along <= 0 || along >= length2) return;
-    near = true;
+    if (along <= 0 || along >= length2) return false;
     add(line, point);
+    return true;
   };
-  touches(one, c, [a, b], abc, ab2);
-  touches(one, d, [a, b], abd, ab2);
-  touches(other, a, [c, d], cda, cd2);
-  touches(other, b, [c, d], cdb, cd2);
+  const near = [
+    touches(one, c, [a, b], abc, ab2),
+    touches(one, d, [a, b], abd, ab2),
+    touches(other, a, [c, d], cda, cd2),
+    touches(other, b, [c, d], cdb, cd2),
+  ].some(Boolean);
   if (near || a === c || a === d || b === c || b === d) return;
   if (abc > 0 === abd > 0 || cda > 0 === cdb > 0) return;
   const t = cda / (cda - cdb);

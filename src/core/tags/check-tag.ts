@@ -31,6 +31,8 @@ export interface TagProblem {
   readonly at: { readonly xMm: number; readonly yMm: number } | null;
   /** The other element of a clash or a rim. */
   readonly other?: number | undefined;
+  /** Of a series: which of its names it is, counted from 0. */
+  readonly row?: number | undefined;
   /** Letters that are missing, or the fault of an outline. */
   readonly detail?: string | undefined;
 }

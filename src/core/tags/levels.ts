@@ -43,7 +43,7 @@ export function findLevels(plateId: string, given: readonly Leveled[]): FoundLev
       const under = over.reduce((most, j) => Math.max(most, levels[j] as number), below);
       levels[i] = Math.max(under, below) + layers;
       finished.add(i);
-      top = Math.max(top, levels[i] as number);
+      top = Math.max(top, levels[i]);
     }
     if (top > below) bands.push({ filamentId, layers: top - below });
     below = top;

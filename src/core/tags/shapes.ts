@@ -1,11 +1,11 @@
 import type { Fault } from '../base/result.ts';
 import { addArc } from './curves.ts';
 import type { Face } from './font.ts';
-import { setLettering } from './lettering.ts';
+import { setLettering, type SetLettering } from './lettering.ts';
 import { outlineContours, rounded } from './outlines.ts';
 import { grown, ringsOf, UNITS_PER_MM, withoutRings, type Contour, type Ring } from './rings.ts';
 import type { PathFault } from './svg-path.ts';
-import type { Place, RimElement, Tag, TagElement } from './tag.ts';
+import type { Place, RimElement, Tag, TagElement, TextElement } from './tag.ts';
 
 /** Finds a face by its id; undefined while it is not there. */
 export type Faces = (face: string) => Face | undefined;
@@ -20,6 +20,12 @@ export interface ElementShape {
 }
 
 const NOTHING: ElementShape = { rings: [] };
+
+/** Fields of an element that change nothing of its form. */
+const FORMLESS: readonly string[] = [
+  ...['id', 'name', 'group', 'filamentId', 'way', 'layers', 'level'],
+  ...['xMm', 'yMm'],
+];
 
 /** Rings of elements, kept as long as what decides them stays the same. */
 export class TagShapes {
@@ -46,9 +52,7 @@ export class TagShapes {
       );
     }
     // Colour, levels and names change nothing of its form; where it lies does not either, but for whole units.
-    const form: Record<string, unknown> = { ...element };
-    for (const key of ['id', 'name', 'group', 'filamentId', 'way', 'layers', 'level', 'xMm', 'yMm'])
-      delete form[key];
+    const form = Object.entries(element).filter(([name]) => !FORMLESS.includes(name));
     const key = JSON.stringify(form);
     const still = this.#get(key, () => this.#make({ ...element, xMm: 0, yMm: 0 }));
     const { xMm, yMm } = element;
@@ -78,7 +82,7 @@ export class TagShapes {
       case 'text': {
         const face = this.#faces(element.face);
         if (!face) return NOTHING;
-        const { contours, missing } = setLettering(element, face);
+        const { contours, missing } = fitted(element, face);
         const rings = ringsOf(placed(contours, element), 'nonzero');
         return { rings, ...(missing.length > 0 ? { missing } : {}) };
       }
@@ -100,6 +104,26 @@ export class TagShapes {
       }
     }
   }
+}
+
+/** The least share of its height that lettering is set at to fit. */
+export const LEAST_FIT = 0.5;
+
+/** Lettering that is set smaller where it is wider than it may be. */
+function fitted(element: TextElement, face: Face): SetLettering {
+  const scale = fitScale(element, face);
+  return setLettering({ ...element, heightMm: element.heightMm * scale }, face);
+}
+
+/** By how much lettering is set smaller to fit; 1 where it fits, and never less than {@link LEAST_FIT}. */
+export function fitScale(element: TextElement, face: Face): number {
+  if (element.fitMm <= 0) return 1;
+  const xs = setLettering(element, face).contours.flatMap((line) =>
+    line.filter((_, n) => n % 2 === 0),
+  );
+  const width =
+    xs.reduce((most, x) => Math.max(most, x), 0) - xs.reduce((least, x) => Math.min(least, x), 0);
+  return width > element.fitMm ? Math.max(LEAST_FIT, element.fitMm / width) : 1;
 }
 
 /** A shape moved by whole units, so that it is the same wherever it lies. */

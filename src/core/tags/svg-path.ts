@@ -65,7 +65,7 @@ function flatten(path: ReturnType<typeof svgpath>, tolerance: number): Flattened
   let line: number[] = [];
   let [startX, startY] = [0, 0];
   let segments = 0;
-  let bad = false;
+  const trouble = { found: false };
   const end = (): void => {
     if (line.length >= 6) contours.push(line);
     line = [];
@@ -73,8 +73,8 @@ function flatten(path: ReturnType<typeof svgpath>, tolerance: number): Flattened
   path.iterate((segment, _index, x, y) => {
     segments += 1;
     const [command, ...numbers] = segment as unknown as [string, ...number[]];
-    if (numbers.some((value) => !Number.isFinite(value))) bad = true;
-    if (bad || segments > MOST_SEGMENTS) return;
+    if (numbers.some((value) => !Number.isFinite(value))) trouble.found = true;
+    if (trouble.found || segments > MOST_SEGMENTS) return;
     // Lines along one axis name one number, and the other one stays.
     if (command === 'H') controls.push([numbers[0] as number, y]);
     else if (command === 'V') controls.push([x, numbers[0] as number]);
@@ -104,7 +104,7 @@ function flatten(path: ReturnType<typeof svgpath>, tolerance: number): Flattened
     else line.push(numbers[0] as number, numbers[1] as number);
   });
   end();
-  return bad ? undefined : { contours, controls, segments };
+  return trouble.found ? undefined : { contours, controls, segments };
 }
 
 function extentOf(

@@ -41,6 +41,8 @@ export interface TextElement extends Named, Place, Colour {
   readonly tracking: number;
   readonly lineSpacing: number;
   readonly arcMm: number;
+  /** Lettering that would be wider is set smaller, down to half its height; 0 leaves it as it is. */
+  readonly fitMm: number;
 }
 
 export interface ShapeElement extends Named, Place, Colour {
@@ -87,6 +89,19 @@ export interface Tag {
   readonly elements: readonly TagElement[];
   /** Levels follow from filaments and what lies on what, with the fewest swaps; or each is set by hand. */
   readonly levels: 'found' | 'own';
+  /** Names of which each gets a piece; null where there is one alone. */
+  readonly series: Series | null;
+}
+
+/** A list of names: the same tag for each of them. */
+export interface Series {
+  readonly columns: readonly string[];
+  /** A cell for each column. */
+  readonly rows: readonly (readonly string[])[];
+  /** Between pieces on the bed. */
+  readonly spacingMm: number;
+  /** Which of the plates is made, counted from 0. */
+  readonly plate: number;
 }
 
 /** Has an element layers and a filament of its own? */

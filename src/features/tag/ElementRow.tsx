@@ -10,7 +10,7 @@ import {
 import type { TagProblem } from '#core/tags/check-tag.ts';
 import { topOf } from '#core/tags/plan-tag.ts';
 import { isColoured, isPlaced } from '#core/tags/tag.ts';
-import { layerThicknessMm, layerTopMm } from '#core/stack/layer-grid.ts';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandLetter, bandOfLayer } from '#core/stack/stack.ts';
 import {
   duplicateElements,
@@ -27,7 +27,7 @@ import { Swatch } from '../../ui/Swatch.tsx';
 import { ElementSettings } from './ElementSettings.tsx';
 import { groupedWith } from './arrange.ts';
 import { PlateSettings } from './PlateSettings.tsx';
-import { describeProblem, FORM_NAMES, mm, nameOfElement } from './tag-words.ts';
+import { describeProblem, FORM_NAMES, nameOfElement } from './tag-words.ts';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
 
@@ -219,10 +219,4 @@ export function PlateRow({
       {open ? <PlateSettings onChoose={onChoose} /> : null}
     </li>
   );
-}
-
-/** What a number of layers over the plate is in mm. */
-export function useLevelWords(): (layers: number) => string {
-  const grid = useDocument((state) => state.document.stack.grid);
-  return (layers) => mm(layers * layerThicknessMm(grid, 2));
 }

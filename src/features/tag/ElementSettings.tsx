@@ -13,8 +13,7 @@ import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { FORM_NAMES, mm } from './tag-words.ts';
 import styles from './TagPanel.module.css';
-import { useLevelWords } from './ElementRow.tsx';
-import { useTag } from './use-tag.ts';
+import { useLevelWords, useTag } from './use-tag.ts';
 
 interface ElementSettingsProps {
   readonly element: KeptElement;
@@ -36,6 +35,7 @@ const NUMBERS: Readonly<Record<KeptElement['kind'], readonly NumberOf[]>> = {
     ['tracking', 'Tracking', '‰', TAG_LIMITS.tracking, 10],
     ['lineSpacing', 'Lines', 'em', TAG_LIMITS.lineSpacing, 0.05],
     ['arcMm', 'Arc', 'mm', TAG_LIMITS.arcMm, 1],
+    ['fitMm', 'Widest', 'mm', [0, 400], 1],
   ],
   shape: [],
   rim: [

@@ -6,12 +6,10 @@ import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { Note } from '../../ui/Note.tsx';
-import { nameOfElement } from './tag-words.ts';
+import { nameOfElement, swapWords } from './tag-words.ts';
 import styles from './TagPanel.module.css';
-import { swapWords } from './TagPanel.tsx';
-import { useLevelWords } from './ElementRow.tsx';
 import { filamentsOfTag } from '../../state/tag-plan.ts';
-import { usePlannedTag, useTag } from './use-tag.ts';
+import { useLevelWords, usePlannedTag, useTag } from './use-tag.ts';
 
 /** Of more elements than this no better filament is looked for: each is a search of its own. */
 const MOST_HINTED = 24;

@@ -319,7 +319,7 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
         </div>
       ) : null}
       <ProblemMarks
-        problems={checked?.of === tag ? checked.problems : []}
+        problems={checked?.of.elements === tag.elements ? checked.problems : []}
         place={({ xMm, yMm }) => ({ left: toX(xMm), top: toY(yMm) })}
         words={(problem) => shortProblem(problem, lineMm)}
       />

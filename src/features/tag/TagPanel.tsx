@@ -1,7 +1,8 @@
-import { useMemo, useState, type ComponentType } from 'react';
+import { useEffect, useMemo, useState, type ComponentType } from 'react';
 import type { Filament } from '#core/stack/filament.ts';
 import { moveElement, setElementFilament, setPlateFilament } from '../../state/edits/tag-edits.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
+import { withoutSeries } from '../../state/tag-plan.ts';
 import { PLATE, selectElements } from '../../state/view-store.ts';
 import { Note } from '../../ui/Note.tsx';
 import { Panel, PanelHeading } from '../../ui/Panel.tsx';
@@ -10,6 +11,7 @@ import { ElementRow, PlateRow } from './ElementRow.tsx';
 import { Levels } from './Levels.tsx';
 import styles from './TagPanel.module.css';
 import { TagSection } from './TagSection.tsx';
+import { swapWords } from './tag-words.ts';
 import { useTag } from './use-tag.ts';
 
 /** Chooses a filament; what is pointed at is tried out at once. */
@@ -35,6 +37,13 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
   /** Of what a filament is being chosen: elements, or the plate. */
   const [choosing, setChoosing] = useState<readonly string[] | null>(null);
   const [tried, setTried] = useState<{ name: string; swaps: number } | null>(null);
+  // Elements are put on one piece, however many there will be.
+  useEffect(() => {
+    live.through(withoutSeries);
+    return () => {
+      live.through(null);
+    };
+  }, [live]);
   const front = useMemo(() => [...tag.elements].reverse(), [tag.elements]);
   const known = useMemo(() => withUsed(rack, Object.values(filaments)), [rack, filaments]);
   const editOf = (ids: readonly string[], filament: Filament) =>
@@ -98,7 +107,7 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
               key={element.id}
               element={element}
               open={selected.length === 1 && selected[0] === element.id}
-              problems={(checked?.of === tag ? checked.problems : []).filter(
+              problems={(checked?.of.elements === tag.elements ? checked.problems : []).filter(
                 ({ element: i }) => tag.elements[i]?.id === element.id,
               )}
               onChoose={(ids) => {
@@ -125,12 +134,6 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
       <TagSection />
     </Panel>
   );
-}
-
-/** How many swaps, in words. */
-export function swapWords(swaps: number): string {
-  const words = ['no swap', 'one swap', 'two swaps', 'three swaps', 'four swaps'];
-  return words[swaps] ?? `${swaps} swaps`;
 }
 
 /** The rack, and what the tag uses that is not in it any more. */

@@ -97,20 +97,18 @@ export function aligned(
   if (!frame) return {};
   return Object.fromEntries(
     own.map(({ element, box }) => {
-      const dx = {
-        left: frame.left - box.left,
-        middle: (frame.left + frame.right - box.left - box.right) / 2,
-        right: frame.right - box.right,
-      }[to as 'left'];
-      const dy = {
-        top: frame.top - box.top,
-        centre: (frame.bottom + frame.top - box.bottom - box.top) / 2,
-        bottom: frame.bottom - box.bottom,
-      }[to as 'top'];
-      return [
-        element.id,
-        { xMm: tidy(element.xMm + (dx ?? 0)), yMm: tidy(element.yMm + (dy ?? 0)) },
-      ];
+      const across = (frame.left + frame.right - box.left - box.right) / 2;
+      const up = (frame.bottom + frame.top - box.bottom - box.top) / 2;
+      const by: Readonly<Record<Alignment, readonly [number, number]>> = {
+        left: [frame.left - box.left, 0],
+        middle: [across, 0],
+        right: [frame.right - box.right, 0],
+        top: [0, frame.top - box.top],
+        centre: [0, up],
+        bottom: [0, frame.bottom - box.bottom],
+      };
+      const [dx, dy] = by[to];
+      return [element.id, { xMm: tidy(element.xMm + dx), yMm: tidy(element.yMm + dy) }];
     }),
   );
 }

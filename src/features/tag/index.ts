@@ -1,4 +1,5 @@
-/** The Tag stop, loaded when it is first entered. */
+/** The stops of a tag, loaded when one of them is first entered. */
+export { SeriesPanel } from './SeriesPanel.tsx';
 export { TagFoot } from './TagFoot.tsx';
 export { TagOverlay } from './TagOverlay.tsx';
 export { TagPanel } from './TagPanel.tsx';

@@ -46,6 +46,7 @@ export function newElement(kind: ElementKind, document: ProjectDocument): KeptEl
         tracking: 0,
         lineSpacing: 1,
         arcMm: 0,
+        fitMm: 0,
       };
     case 'shape': {
       const side = Math.max(2, half(SHAPE_SHARE * shorter));

@@ -44,11 +44,12 @@ export function nameOfElement(element: KeptElement): string {
 
 /** Says what is wrong with an element, and what would mend it. */
 export function describeProblem(
-  { code, element, mm: is, neededMm, other, detail = '' }: TagProblem,
+  { code, element, mm: is, neededMm, other, row, detail = '' }: TagProblem,
   tag: TagSlice,
 ): string {
   const own = tag.elements[element];
-  const name = own ? nameOfElement(own) : 'The outline';
+  const called = own ? nameOfElement(own) : 'The outline';
+  const name = row === undefined ? called : `${called} of name ${row + 1}`;
   const needed = neededMm === null ? '' : mm(neededMm);
   switch (code) {
     case 'thin-stroke':
@@ -100,4 +101,10 @@ export function shortProblem({ code, mm: is, neededMm }: TagProblem, lineMm: num
     case 'no-outline':
       return 'no outline';
   }
+}
+
+/** How many swaps, in words. */
+export function swapWords(swaps: number): string {
+  const words = ['no swap', 'one swap', 'two swaps', 'three swaps', 'four swaps'];
+  return words[swaps] ?? `${swaps} swaps`;
 }

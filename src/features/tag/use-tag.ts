@@ -1,8 +1,10 @@
 import { useMemo } from 'react';
+import { layerThicknessMm } from '#core/stack/layer-grid.ts';
 import type { PlannedTag } from '#core/tags/plan-tag.ts';
 import { useDocument, useView } from '../../state/project-context.ts';
 import type { KeptElement, TagSlice } from '../../state/project-document.ts';
 import { plannedTagOf } from '../../state/tag-plan.ts';
+import { mm } from './tag-words.ts';
 
 /** The tag of the open project; the stop is only there for one. */
 export function useTag(): TagSlice {
@@ -25,4 +27,10 @@ export function useSelected(): readonly KeptElement[] {
   const { elements } = useTag();
   const selected = useView((state) => state.tagDesk.selected);
   return useMemo(() => elements.filter(({ id }) => selected.includes(id)), [elements, selected]);
+}
+
+/** What a number of layers over the plate is in mm. */
+export function useLevelWords(): (layers: number) => string {
+  const grid = useDocument((state) => state.document.stack.grid);
+  return (layers) => mm(layers * layerThicknessMm(grid, 2));
 }

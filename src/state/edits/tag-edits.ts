@@ -1,5 +1,6 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
+import { MOST_NAMES } from '#core/formats/sheet/names-csv.ts';
 import type { Outline } from '#core/tags/outlines.ts';
 import { isColoured, isPlaced, type TagElement } from '#core/tags/tag.ts';
 import type { Filament } from '#core/stack/filament.ts';
@@ -7,6 +8,7 @@ import { plannedFilament } from '../document-facts.ts';
 import type { KeptElement, ProjectDocument, TagSlice } from '../project-document.ts';
 import {
   LONGEST_LETTERING,
+  MOST_COLUMNS,
   MOST_ELEMENTS,
   MOST_PLATE_LAYERS,
   TAG_LIMITS,
@@ -48,7 +50,7 @@ function outlineWithin(outline: TagSlice['outline']): TagSlice['outline'] {
 export function setTagOutline(patch: Partial<Outline>): Edit {
   return tagEdit(`outline ${Object.keys(patch).join(' ')}`, (tag) => ({
     ...tag,
-    outline: outlineWithin({ ...tag.outline, ...patch } as TagSlice['outline']),
+    outline: outlineWithin({ ...tag.outline, ...patch }),
   }));
 }
 
@@ -91,7 +93,7 @@ export function addElement(element: TagElement): Edit {
       isColoured(element) && !Object.hasOwn(stack.filaments, element.filamentId)
         ? { ...element, filamentId: tag.plate.filamentId }
         : element;
-    return { ...tag, elements: [...tag.elements, within(known as KeptElement)] };
+    return { ...tag, elements: [...tag.elements, within(known)] };
   });
 }
 
@@ -111,7 +113,7 @@ export function duplicateElements(ids: readonly string[], stepMm: number): Edit 
       .map((element) => {
         const copy = { ...element, id: crypto.randomUUID(), group: null };
         return isPlaced(copy)
-          ? within({ ...copy, xMm: copy.xMm + stepMm, yMm: copy.yMm - stepMm } as KeptElement)
+          ? within({ ...copy, xMm: copy.xMm + stepMm, yMm: copy.yMm - stepMm })
           : copy;
       });
     if (copies.length === 0 || tag.elements.length + copies.length > MOST_ELEMENTS) return tag;
@@ -141,6 +143,7 @@ export type ElementPatch = Partial<
     | 'tracking'
     | 'lineSpacing'
     | 'arcMm'
+    | 'fitMm'
     | 'insetMm'
     | 'widthMm'
     | 'diameterMm'
@@ -163,11 +166,11 @@ export function patchElement(id: string, patch: ElementPatch): Edit {
           ([key, value]) => key in element && key !== 'outline' && !Number.isNaN(value),
         ),
       );
-      const next = { ...element, ...own } as KeptElement;
+      const next = { ...element, ...own };
       if (next.kind === 'shape' && patch.outline)
         return within({
           ...next,
-          outline: { ...next.outline, ...patch.outline } as TagSlice['outline'],
+          outline: { ...next.outline, ...patch.outline },
         });
       return within(next);
     }),
@@ -200,6 +203,44 @@ export function placeElements(
   );
 }
 
+/** Makes a piece for each of a list of names, or one alone. Rows and cells beyond what can be are left out. */
+export function setSeries(
+  table: {
+    readonly columns: readonly string[];
+    readonly rows: readonly (readonly string[])[];
+  } | null,
+): Edit {
+  return tagEdit('series', (tag) => {
+    if (!table || table.columns.length === 0 || table.rows.length === 0)
+      return tag.series ? { ...tag, series: null } : tag;
+    const columns = table.columns.slice(0, MOST_COLUMNS).map((name) => name.slice(0, 100));
+    const rows = table.rows
+      .slice(0, MOST_NAMES)
+      .map((row) => row.slice(0, columns.length).map((cell) => cell.slice(0, LONGEST_LETTERING)));
+    const spacingMm = tag.series?.spacingMm ?? USUAL_SPACING_MM;
+    return { ...tag, series: { columns, rows, spacingMm, plate: 0 } };
+  });
+}
+
+/** Between pieces of a new series, mm. */
+const USUAL_SPACING_MM = 4;
+
+/** Which plate of a series is made, counted from 0. */
+export function setSeriesPlate(plate: number): Edit {
+  return tagEdit('plate of the series', (tag) =>
+    tag.series
+      ? { ...tag, series: { ...tag.series, plate: whole(plate, 0, tag.series.rows.length - 1) } }
+      : tag,
+  );
+}
+
+/** Room between the pieces of a series, mm. */
+export function setSeriesSpacing(mm: number): Edit {
+  return tagEdit('room between pieces', (tag) =>
+    tag.series ? { ...tag, series: { ...tag.series, spacingMm: clamp(mm, 0, 50) } } : tag,
+  );
+}
+
 /** Makes one group of elements, or takes them out of theirs. */
 export function groupElements(ids: readonly string[], group: string | null): Edit {
   return tagEdit('group', (tag) =>
@@ -227,6 +268,7 @@ const LIMITS: Readonly<Record<string, readonly [number, number]>> = {
   tracking: TAG_LIMITS.tracking,
   lineSpacing: TAG_LIMITS.lineSpacing,
   arcMm: TAG_LIMITS.arcMm,
+  fitMm: [0, 400],
   insetMm: [0, 100],
   widthMm: TAG_LIMITS.widthMm,
   diameterMm: TAG_LIMITS.holeMm,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
+import { MOST_NAMES } from '#core/formats/sheet/names-csv.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
 import { LONGEST_PATH } from '#core/tags/svg-path.ts';
 import { ELEMENT_WAYS } from '#core/tags/tag.ts';
@@ -21,6 +22,9 @@ export const TAG_LIMITS = {
 
 /** Layers of a plate: there is room above it for what is raised. */
 export const MOST_PLATE_LAYERS = 200;
+
+/** Columns of a list of names. */
+export const MOST_COLUMNS = 20;
 
 /** Elements on one tag, and letters in one of them. */
 export const MOST_ELEMENTS = 200;
@@ -73,6 +77,7 @@ const elementSchema = z.discriminatedUnion('kind', [
     tracking: within(tracking),
     lineSpacing: within(lineSpacing),
     arcMm: within(arcMm),
+    fitMm: z.number().min(0).max(400),
   }),
   z.object({ kind: z.literal('shape'), ...named, ...place, ...colour, outline: outlineSchema }),
   z.object({
@@ -109,6 +114,17 @@ export const tagSchema = z
     }),
     elements: z.array(elementSchema).max(MOST_ELEMENTS),
     levels: z.enum(['found', 'own']),
+    series: z
+      .object({
+        columns: z.array(z.string().max(100)).min(1).max(MOST_COLUMNS),
+        rows: z
+          .array(z.array(z.string().max(LONGEST_LETTERING)).max(MOST_COLUMNS))
+          .min(1)
+          .max(MOST_NAMES),
+        spacingMm: z.number().min(0).max(50),
+        plate: z.int().min(0).max(MOST_NAMES),
+      })
+      .nullable(),
   })
   .refine(
     ({ elements }) => new Set(elements.map(({ id }) => id)).size === elements.length,

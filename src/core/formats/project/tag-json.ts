@@ -58,6 +58,7 @@ const tagFile = z.strictObject({
           heightMm: z.number().min(0.5).max(200),
           tracking: z.number().min(-200).max(1000).default(0),
           arcMm: z.number().min(-1000).max(1000).default(0),
+          fitMm: z.number().min(0).max(400).default(0),
         }),
         z.strictObject({
           kind: z.literal('shape'),
@@ -180,6 +181,7 @@ export function readTagJson(
         chamferLayers: plate.chamferLayers,
       },
       levels: 'own',
+      series: null,
       elements: elements.map((element, i): TagElement => {
         const named = { id: `e${i + 1}`, name: '', group: null };
         const placed =
@@ -218,6 +220,7 @@ export function readTagJson(
             tracking: element.tracking,
             lineSpacing: 1,
             arcMm: element.arcMm,
+            fitMm: element.fitMm,
           };
         return {
           kind: 'shape',

@@ -1,0 +1,331 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { By, Key, type WebElement } from 'selenium-webdriver';
+import { STLLoader } from 'three/addons/loaders/STLLoader.js';
+import { strFromU8, unzipSync } from 'fflate';
+import {
+  axeFaults,
+  chooseFrom,
+  find,
+  findButton,
+  findCss,
+  middleOf,
+  mouse,
+  pickOption,
+  readDownload,
+  settled,
+  startSession,
+  typeOver,
+  until,
+  type Session,
+} from './browser.ts';
+import { begin } from './fixtures.ts';
+
+describe('tags', function () {
+  this.timeout(600_000);
+  let session: Session;
+  before(async () => {
+    session = await startSession();
+  });
+  beforeEach(async () => {
+    await begin(session);
+    await session.driver.get(session.address);
+  });
+  after(async () => {
+    await session.close();
+  });
+
+  const press = async (name: string): Promise<void> =>
+    (await findButton(session.driver, name)).click();
+  /** Presses a button by the keyboard. */
+  const key = async (testId: string): Promise<void> =>
+    (await find(session.driver, testId)).sendKeys(Key.ENTER);
+  const text = async (testId: string): Promise<string> =>
+    (await find(session.driver, testId)).getText();
+  const openDemoTag = async (name: string): Promise<void> => {
+    await press(`Begin with ${name}`);
+    await find(session.driver, 'elements');
+    await settled(session.driver);
+  };
+  /** The row of an element by what it says. */
+  const row = async (words: string): Promise<WebElement> =>
+    until(
+      session.driver,
+      async () => {
+        const rows = await session.driver.findElements(
+          By.css('[data-testid="element-row"] button[aria-expanded]'),
+        );
+        for (const one of rows) if ((await one.getText()).includes(words)) return one;
+        return null;
+      },
+      `the row of ${words}`,
+    );
+  const element = (name: string): Promise<WebElement> =>
+    findCss(session.driver, `[data-testid="tag-element"][aria-label^="${name}"]`);
+  /** A filament of the rack, to be chosen. */
+  const offered = (name: string): Promise<WebElement> =>
+    until(
+      session.driver,
+      async () => {
+        for (const one of await session.driver.findElements(
+          By.css('[data-testid="filament-list"] button'),
+        ))
+          if ((await one.getText()).startsWith(name)) return one;
+        return null;
+      },
+      `${name} in the rack`,
+    );
+  const ledger = (figure: string): Promise<string> => text(`ledger-${figure}`);
+
+  it('one is built by keyboard alone; its STL is as large as geometry says, and the swap comes at layer 11', async () => {
+    const { driver } = session;
+    await key('new-tag-disc');
+    await find(driver, 'elements');
+    await key('add-hole');
+    await settled(driver);
+    // 5 mm across, by numbers in its place.
+    await typeOver(driver, 'element-xMm', '0');
+    await typeOver(driver, 'element-yMm', '15');
+    await key('add-text');
+    const lettering = await find(driver, 'element-text');
+    await lettering.sendKeys(Key.chord(Key.CONTROL, 'a'), '7');
+    await typeOver(driver, 'element-heightMm', '12');
+    await typeOver(driver, 'element-layers', '10');
+    // Arrows move what is in hand: half a millimetre, with Shift five.
+    const seven = await element('7.');
+    await seven.sendKeys(Key.ARROW_UP, Key.chord(Key.SHIFT, Key.ARROW_DOWN), Key.ARROW_LEFT);
+    await settled(driver);
+    const value = async (testId: string): Promise<string | null> =>
+      (await find(driver, testId)).getAttribute('value');
+    expect([await value('element-xMm'), await value('element-yMm')]).to.deep.equal([
+      '-0.5',
+      '-4.5',
+    ]);
+    // The filament of the lettering, from the rack.
+    await key('element-filament');
+    await (await offered('Straw')).sendKeys(Key.ENTER);
+    await settled(driver);
+    expect(await ledger('swaps')).to.match(/^1\b/);
+    expect(await text('swap-words')).to.match(/^One swap\./);
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+
+    await (await find(driver, 'stop-relief')).sendKeys(Key.ENTER);
+    await (await findButton(driver, 'Download STL')).sendKeys(Key.ENTER);
+    const { bytes } = await readDownload(session, /relief\.stl$/);
+    const { array } = new STLLoader().parse(new Uint8Array(bytes).buffer).getAttribute('position');
+    let six = 0;
+    let top = 0;
+    for (let n = 0; n < array.length; n += 9) {
+      const [ax = 0, ay = 0, az = 0, bx = 0, by = 0, bz = 0, cx = 0, cy = 0, cz = 0] = array.slice(
+        n,
+        n + 9,
+      );
+      six += ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
+      top = Math.max(top, az, bz, cz);
+    }
+    const plate = Math.PI * (400 - 6.25) * 2;
+    expect(top).to.be.closeTo(4, 1e-5);
+    // The figure takes a tenth of the plate at most, 2 mm high.
+    expect(six / 6).to.be.within(plate + 20, plate * 1.15);
+    await (await find(driver, 'stop-sheet')).sendKeys(Key.ENTER);
+    const sheet = await findCss(driver, '#sheet');
+    await until(
+      driver,
+      async () => (await sheet.getText()).includes('Layer 11'),
+      'the swap on the sheet',
+    );
+    expect(await sheet.getText()).to.include('2.00 mm');
+  });
+
+  it('elements are dragged and keep to lines, lined up, grouped, undone; it is there again after a new start', async () => {
+    const { driver } = session;
+    await openDemoTag('Locker 7 tag');
+    expect(await ledger('swaps')).to.match(/^2\b/);
+    const seven = await element('7.');
+    const from = await middleOf(seven);
+    // Without a line near it lies where it is let go; the same drag back brings it home.
+    await mouse(driver, 'mousePressed', from.x, from.y);
+    await mouse(driver, 'mouseMoved', from.x - 30, from.y + 60);
+    await mouse(driver, 'mouseMoved', from.x - 60, from.y + 90);
+    await mouse(driver, 'mouseReleased', from.x - 60, from.y + 90);
+    await settled(driver);
+    const moved = await middleOf(await element('7.'));
+    expect(moved.x - from.x).to.be.closeTo(-60, 8);
+    expect(moved.y - from.y).to.be.closeTo(90, 8);
+    await press('Undo');
+    await settled(driver);
+    const back = await middleOf(await element('7.'));
+    expect(back.x).to.be.closeTo(from.x, 1);
+    // Near the middle line it keeps to it.
+    const centre = await middleOf(await findCss(driver, '[data-testid="tag-overlay"]'));
+    await mouse(driver, 'mousePressed', back.x, back.y);
+    await mouse(driver, 'mouseMoved', back.x - 20, centre.y + 30);
+    await mouse(driver, 'mouseMoved', back.x - 20, centre.y + 4);
+    await mouse(driver, 'mouseReleased', back.x - 20, centre.y + 4);
+    await settled(driver);
+    expect((await middleOf(await element('7.'))).y).to.be.closeTo(centre.y, 2);
+    await press('Undo');
+
+    // Two in hand: lined up at their lower edges, and one group from then on.
+    await (await row('LOCKER')).click();
+    await driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .click(await row('7'))
+      .keyUp(Key.SHIFT)
+      .perform();
+    await chooseFrom(driver, 'Align', 'Lower edges');
+    await settled(driver);
+    const bottom = async (name: string): Promise<number> => {
+      const { y, height } = await (await element(name)).getRect();
+      return y + height;
+    };
+    expect(await bottom('LOCKER')).to.be.closeTo(await bottom('7.'), 3);
+    await chooseFrom(driver, 'More for what is in hand', 'Make one group');
+    await (await element('LOCKER')).sendKeys(Key.ARROW_UP);
+    await settled(driver);
+    expect(await bottom('LOCKER')).to.be.closeTo(await bottom('7.'), 3);
+    await driver.navigate().refresh();
+    await find(driver, 'elements');
+    await settled(driver);
+    expect(await bottom('LOCKER')).to.be.closeTo(await bottom('7.'), 3);
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+  });
+
+  it('own levels may clash: why is said, the nearest that can be printed is offered, and no file is made meanwhile', async () => {
+    const { driver } = session;
+    await openDemoTag('Locker 7 tag');
+    await press('Own levels');
+    await (await row('7')).click();
+    await typeOver(driver, 'element-layers', '4');
+    const clash = await find(driver, 'clash');
+    expect(await clash.getText()).to.include('needs a change inside layer 14');
+    await (await find(driver, 'stop-relief')).click();
+    await until(
+      driver,
+      async () =>
+        (await (await findButton(driver, 'Download STL')).getAttribute('disabled')) !== null,
+      'no file is offered',
+    );
+    await (await find(driver, 'stop-tag')).click();
+    const offers = await (await find(driver, 'clash')).findElements(By.css('button'));
+    const words = await Promise.all(offers.map((one) => one.getText()));
+    expect(words).to.include('Raise it to 1 mm').and.include('Make both Chalk white');
+    await press('Raise it to 1 mm');
+    await until(driver, async () => (await ledger('swaps')).startsWith('2'), 'both are printed');
+    // In the filament of the other it costs a swap less, as was said.
+    await press('Fewest swaps');
+    await press('Filament of 7: Tangerine');
+    const chalk = await offered('Chalk white');
+    await driver.actions().move({ origin: chalk }).perform();
+    await driver.actions().move({ origin: chalk, x: 3, y: 2 }).perform();
+    await until(
+      driver,
+      async () => (await text('picker-note')).includes('Chalk white: two swaps'),
+      'what it would cost',
+    );
+    await chalk.click();
+    await settled(driver);
+    expect(await ledger('swaps')).to.match(/^2\b/);
+  });
+
+  it('what is too fine is marked in place and said with the number that mends it', async () => {
+    const { driver } = session;
+    await key('new-tag-rounded');
+    await key('add-text');
+    await typeOver(driver, 'element-heightMm', '2');
+    await pickOption(driver, 'element-face', 'barlow');
+    await until(
+      driver,
+      async () => (await text('problem')).includes('is to be'),
+      'a stroke that is too thin',
+    );
+    expect(await text('problem-mark')).to.match(/stroke 0\.\d+ mm: needs 0\.42 mm/);
+    expect(await text('notices')).to.match(/\d notice/);
+    await typeOver(driver, 'element-heightMm', '9');
+    await pickOption(driver, 'element-face', 'hanken-bold');
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid="problem"]'))).length === 0,
+      'nothing is wrong',
+    );
+    await until(
+      driver,
+      async () => /thinnest stroke 1\.\d+ mm/.test(await text('element-figures')),
+      'how fine it is now',
+    );
+  });
+
+  it('a logo comes from SVG by colour; a drawing that cannot be is refused and changes nothing', async () => {
+    const { driver, downloads } = session;
+    await key('new-tag-hexagon');
+    await find(driver, 'elements');
+    const logo = join(downloads, 'comet.svg');
+    writeFileSync(
+      logo,
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><circle cx="10" cy="10" r="8" fill="#111"/><path d="M20 4h18v4h-18zM20 12h18v4h-18z" fill="#eee"/></svg>',
+    );
+    await (await find(driver, 'logo-file')).sendKeys(logo);
+    await row('comet 2');
+    await settled(driver);
+    const circle = await (await element('comet 1')).getRect();
+    const bars = await (await element('comet 2')).getRect();
+    expect(circle.width / bars.width).to.be.closeTo(16 / 18, 0.02);
+    expect(bars.x).to.be.greaterThan(circle.x + circle.width);
+    const before = (await driver.findElements(By.css('[data-testid="element-row"]'))).length;
+    writeFileSync(
+      logo,
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>A</text></svg>',
+    );
+    await (await find(driver, 'logo-file')).sendKeys(logo);
+    await until(
+      driver,
+      async () =>
+        (await driver.findElement(By.css('body')).getText()).includes('Convert lettering'),
+      'the refusal',
+    );
+    expect(await driver.findElements(By.css('[data-testid="element-row"]'))).to.have.length(before);
+  });
+
+  it('a series of 30 names lies on plates: one sheet, one file of all of a plate, long names set smaller', async () => {
+    const { driver, downloads } = session;
+    await openDemoTag('Observatory name tags');
+    expect(await ledger('series')).to.match(/^12\s+names, 1 plate/);
+    expect(await ledger('size')).to.include('68 x 24 mm');
+    await (await find(driver, 'stop-series')).click();
+    const names = join(downloads, 'names.csv');
+    const rows = Array.from({ length: 30 }, (_, n) => `Guest ${n + 1},Visitor`);
+    rows[4] = 'Bartholomew Feather-Ashby,Guest';
+    writeFileSync(names, `Name,Role\n${rows.join('\n')}\n`);
+    await (await find(driver, 'names-file')).sendKeys(names);
+    await until(driver, async () => (await ledger('series')).startsWith('30'), 'thirty names');
+    await settled(driver);
+    // 68 x 24 mm with 4 mm between, on 220 x 220: three by eight.
+    expect(await text('series-facts'))
+      .to.match(/A plate holds\s+24/)
+      .and.match(/Plates\s+2/);
+    expect(await text('names')).to.match(/Feather-Ashby, Guest\s+set at \d\d %/);
+    expect(await ledger('swaps')).to.match(/^1\b/);
+    expect(await ledger('size')).to.include('212 x 220 mm');
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await typeOver(driver, 'series-plate', '2');
+    await settled(driver);
+    await (await find(driver, 'stop-relief')).click();
+    await pickOption(driver, 'format', '3mf');
+    await press('Download 3MF');
+    const { bytes } = await readDownload(session, /relief\.3mf$/);
+    const model = strFromU8(
+      unzipSync(new Uint8Array(bytes))['3D/3dmodel.model'] ?? new Uint8Array(),
+    );
+    expect(model).to.include('A Ledger blue').and.include('B Chalk white');
+    const xs = [...model.matchAll(/<vertex x="([\d.]+)"/g)].map(([, x]) => Number(x));
+    expect(xs.reduce((most, x) => Math.max(most, x), 0)).to.be.closeTo(212, 0.2);
+    // Typed names take the place of the list.
+    await (await find(driver, 'stop-series')).click();
+    await press('One piece alone');
+    await (await find(driver, 'typed-names')).sendKeys('Ada\nBo\n', Key.TAB);
+    await until(driver, async () => (await ledger('series')).startsWith('2'), 'two names');
+    expect(await text('missing-fields')).to.include('{role}');
+  });
+});
