@@ -44,6 +44,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       outline: { kind: 'rounded', widthMm: 64, heightMm: 36, cornerMm: 6 },
       plate: { filamentId: 'midnight', layers: 10, chamferLayers: 0 },
       levels: 'found',
+      fonts: [],
       series: null,
       elements: [
         { kind: 'hole', id: 'hole', ...plain, ...here, xMm: -25, diameterMm: 5, lengthMm: 5 },
@@ -92,6 +93,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       outline: { kind: 'disc', widthMm: 42, heightMm: 42, cornerMm: 0 },
       plate: { filamentId: 'damson', layers: 10, chamferLayers: 2 },
       levels: 'found',
+      fonts: [],
       series: null,
       elements: [
         { kind: 'loop', id: 'loop', ...plain, ...here, yMm: 22, diameterMm: 4.5, rimMm: 2.2 },
@@ -146,6 +148,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       outline: { kind: 'pill', widthMm: 68, heightMm: 24, cornerMm: 0 },
       plate: { filamentId: 'ledger', layers: 8, chamferLayers: 0 },
       levels: 'found',
+      fonts: [],
       series: {
         columns: ['name', 'role'],
         rows: [

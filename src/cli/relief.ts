@@ -26,6 +26,7 @@ import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import { BadInput, numberOption, required } from '../platform/bad-input.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
+import { loadShippedFaces } from '../platform/node/load-faces.ts';
 import { readZonesOption, zonesOf, type ZonesOption } from '../platform/node/zones-option.ts';
 import { samplesOf } from '../state/document-facts.ts';
 import { exportRequest, printingOf, sheetOfDocument } from '../state/project-export.ts';
@@ -228,6 +229,7 @@ async function jobOfProject(
   const document = own
     ? { ...read, print: { ...read.print, printer: own, lineMm: own.lineMm } }
     : read;
+  if (document.tag) await loadShippedFaces();
   checkSamples(samplesOf(document));
   const picture = await decodePicture(artwork);
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);

@@ -119,7 +119,12 @@ export async function writeRelief(
       grams: round(grams, 3),
       metres: round(metres, 4),
     })),
-    meanDeltaE: round(meanColourError(samples, whole, rampOfStack(stack, filaments)) ?? 0, 4),
+    // A tag has no picture that it could differ from.
+    ...(request.piece
+      ? {}
+      : {
+          meanDeltaE: round(meanColourError(samples, whole, rampOfStack(stack, filaments)) ?? 0, 4),
+        }),
     files: Object.keys(files),
     ...(own ? { gcode: aboutOwn(own.value, printPlanOf(sheet)) } : {}),
   };

@@ -1,4 +1,4 @@
-import { fail, type Fault, type Result } from '#core/base/result.ts';
+import { fail, type Result } from '#core/base/result.ts';
 import { joinForms, type DrawnForm, type SvgShape } from '#core/tags/svg-shapes.ts';
 import { attributesOf, checkSvg, childrenOf, kindOf, type SvgNode } from './check-svg.ts';
 import { describePictureFault } from './fault-words.ts';

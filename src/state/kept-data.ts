@@ -2,7 +2,7 @@ import { digestBytes } from '#core/base/stamp.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /*
- * What is large in a document (what was painted, stroke by stroke) stands beside it, under the SHA-256 of its bytes, so that
+ * What is large in a document (what was painted, stroke by stroke; fonts) stands beside it, under the SHA-256 of its bytes, so that
  * history, versions and autosave pass digests around. Bytes never change under their digest, so a table that only grows is as
  * good as a value: edits stay pure functions of the document. Storage and `.strata` files keep the same bytes under the same
  * digests.
@@ -36,5 +36,7 @@ export function dataNamedBy(documents: readonly ProjectDocument[]): string[] {
       for (const step of steps)
         if (step.from === 'polygon' || step.from === 'brush') named.add(step.points);
   }
+  for (const tag of new Set(documents.map((document) => document.tag)))
+    for (const { id } of tag?.fonts ?? []) named.add(id);
   return [...named];
 }

@@ -9,7 +9,6 @@ import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { SampleGrid } from '#core/relief/sampling.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
-import { faceById } from '../platform/faces.ts';
 import { WorkerDied } from '../workers/client.ts';
 import type { EditedArtwork } from '../workers/artwork/edit-jobs.ts';
 import type { ArtworkWorker } from '../workers/start-worker.ts';
@@ -19,7 +18,7 @@ import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import { facesOf, plannedSeriesOf, plannedTagOf } from './tag-plan.ts';
+import { faceOfTag, facesOf, plannedSeriesOf, plannedTagOf } from './tag-plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -111,6 +110,17 @@ function draft(
   };
 }
 
+const pieces = new WeakMap<object, number>();
+let piecesSeen = 0;
+
+/** A request as a text to compare by. Outlines are as many numbers as letters have corners: the same ones are one object. */
+function keyOf({ piece, ...request }: ReliefRequest): string {
+  if (!piece) return JSON.stringify(request);
+  const known = pieces.get(piece) ?? (piecesSeen += 1);
+  pieces.set(piece, known);
+  return `${known} ${JSON.stringify(request)}`;
+}
+
 /** Has another worker taken the place of one that died? */
 function isReplaced(error: unknown): boolean {
   return error instanceof WorkerDied && !error.final;
@@ -130,7 +140,7 @@ async function checkTag(
   if (!single) return { checked: null };
   const faces = Object.fromEntries(
     facesOf(tag).flatMap((id) => {
-      const face = faceById(id);
+      const face = faceOfTag(id);
       return face ? [[id, { xHeight: face.xHeight, capitals: face.capitals }]] : [];
     }),
   );
@@ -231,7 +241,7 @@ export function followDocument(
       !busy &&
       !measuring &&
       !picture.isBusy() &&
-      JSON.stringify(wanted) === sent &&
+      keyOf(wanted) === sent &&
       store.getState().pending
     )
       store.setState({ pending: false });
@@ -282,7 +292,7 @@ export function followDocument(
   };
 
   const pump = (): void => {
-    const key = JSON.stringify(wanted);
+    const key = keyOf(wanted);
     if (busy || key === sent || stopped) return;
     busy = true;
     sent = key;

@@ -91,6 +91,7 @@ export function newTag(name: string, outline: Outline, rack: readonly Filament[]
       elements: [],
       levels: 'found',
       series: null,
+      fonts: [],
     },
     TAG_GRID,
     [...rack, black, white],

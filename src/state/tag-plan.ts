@@ -4,13 +4,27 @@ import type { OutlinePiece } from '#core/tags/outline-piece.ts';
 import { fillFields, joinPieces, planPlates, rowOf, type PlatePlan } from '#core/tags/series.ts';
 import { TagShapes } from '#core/tags/shapes.ts';
 import { isColoured } from '#core/tags/tag.ts';
-import { faceById } from '../platform/faces.ts';
+import type { Face } from '#core/tags/font.ts';
+import { faceById, takeFace } from '../platform/faces.ts';
+import { dataOf } from './kept-data.ts';
 import type { ProjectDocument, StackSlice, TagSlice } from './project-document.ts';
 
 type Tagged = Pick<ProjectDocument, 'stack' | 'tag'>;
 
-/** Forms of elements, kept for all projects of the page. Faces are there before a tag is opened. */
-export const tagShapes = new TagShapes(faceById);
+/**
+ * A face by its id: those that ship are there before a tag is opened, and a font of the maker's own stands beside the document under
+ * its digest. Undefined where it is neither.
+ */
+export function faceOfTag(id: string): Face | undefined {
+  const known = faceById(id);
+  if (known) return known;
+  const bytes = dataOf(id);
+  const taken = bytes && takeFace(id, [bytes]);
+  return taken?.ok === true ? taken.value : undefined;
+}
+
+/** Forms of elements, kept for all projects of the page. */
+export const tagShapes = new TagShapes(faceOfTag);
 
 const planned = new WeakMap<TagSlice, Map<string, PlannedTag>>();
 

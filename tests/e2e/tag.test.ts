@@ -1,5 +1,7 @@
-import { writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
 import { By, Key, type WebElement } from 'selenium-webdriver';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
@@ -18,6 +20,7 @@ import {
   startSession,
   typeOver,
   until,
+  upload,
   type Session,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
@@ -25,6 +28,8 @@ import { begin } from './fixtures.ts';
 describe('tags', function () {
   this.timeout(600_000);
   let session: Session;
+  /** For files that are given to the page. */
+  const folder = mkdtempSync(join(tmpdir(), 'strata-e2e-tags-'));
   before(async () => {
     session = await startSession();
   });
@@ -34,6 +39,7 @@ describe('tags', function () {
   });
   after(async () => {
     await session.close();
+    rmSync(folder, { recursive: true });
   });
 
   const press = async (name: string): Promise<void> =>
@@ -258,10 +264,10 @@ describe('tags', function () {
   });
 
   it('a logo comes from SVG by colour; a drawing that cannot be is refused and changes nothing', async () => {
-    const { driver, downloads } = session;
+    const { driver } = session;
     await key('new-tag-hexagon');
     await find(driver, 'elements');
-    const logo = join(downloads, 'comet.svg');
+    const logo = join(folder, 'comet.svg');
     writeFileSync(
       logo,
       '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><circle cx="10" cy="10" r="8" fill="#111"/><path d="M20 4h18v4h-18zM20 12h18v4h-18z" fill="#eee"/></svg>',
@@ -289,12 +295,12 @@ describe('tags', function () {
   });
 
   it('a series of 30 names lies on plates: one sheet, one file of all of a plate, long names set smaller', async () => {
-    const { driver, downloads } = session;
+    const { driver } = session;
     await openDemoTag('Observatory name tags');
     expect(await ledger('series')).to.match(/^12\s+names, 1 plate/);
     expect(await ledger('size')).to.include('68 x 24 mm');
     await (await find(driver, 'stop-series')).click();
-    const names = join(downloads, 'names.csv');
+    const names = join(folder, 'names.csv');
     const rows = Array.from({ length: 30 }, (_, n) => `Guest ${n + 1},Visitor`);
     rows[4] = 'Bartholomew Feather-Ashby,Guest';
     writeFileSync(names, `Name,Role\n${rows.join('\n')}\n`);
@@ -327,5 +333,55 @@ describe('tags', function () {
     await (await find(driver, 'typed-names')).sendKeys('Ada\nBo\n', Key.TAB);
     await until(driver, async () => (await ledger('series')).startsWith('2'), 'two names');
     expect(await text('missing-fields')).to.include('{role}');
+  });
+
+  it('a font and an outline of one\u2019s own go with the project file, and are there again when it is opened elsewhere', async () => {
+    const { driver } = session;
+    await key('new-tag-shield');
+    await key('add-text');
+    const font = fileURLToPath(
+      new URL(
+        '../../node_modules/@fontsource/fredoka/files/fredoka-latin-600-normal.woff',
+        import.meta.url,
+      ),
+    );
+    const width = async (): Promise<number> => (await (await element('NAME')).getRect()).width;
+    await settled(driver);
+    const before = await width();
+    const broken = join(folder, 'broken.ttf');
+    writeFileSync(broken, 'no font at all');
+    await (await find(driver, 'font-file')).sendKeys(broken);
+    await until(
+      driver,
+      async () =>
+        (await driver.findElement(By.css('body')).getText()).includes('no font that can be read'),
+      'the refusal',
+    );
+    await (await find(driver, 'font-file')).sendKeys(font);
+    await until(driver, async () => Math.abs((await width()) - before) > 2, 'another face');
+    await (await row('Outline')).click();
+    const outline = join(folder, 'house.svg');
+    writeFileSync(
+      outline,
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 50"><path d="M0 20L20 0 40 20V50H0Z"/></svg>',
+    );
+    await (await find(driver, 'outline-file')).sendKeys(outline);
+    await row('own outline');
+    await settled(driver);
+    expect(await ledger('size')).to.include('40 x 50 mm');
+    const own = await width();
+    await chooseFrom(driver, 'Project Tag', 'Download the project file');
+    const { bytes } = await readDownload(session, /\.strata$/);
+    const again = join(folder, 'again.strata');
+    writeFileSync(again, bytes);
+    await begin(session);
+    await driver.get(session.address);
+    await upload(session, again);
+    await find(driver, 'elements');
+    await settled(driver);
+    expect(await width()).to.be.closeTo(own, 1);
+    await (await row('NAME')).click();
+    const face = await findCss(driver, '[data-testid="element-face"] option:checked');
+    expect(await face.getText()).to.equal('fredoka-latin-600-normal');
   });
 });

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
 import { ZONE_ORDERS } from '#core/heights/zones.ts';
@@ -10,6 +11,7 @@ import { ELEMENT_WAYS, type TagElement } from '#core/tags/tag.ts';
 import * as artwork from '../../src/state/edits/artwork-edits.ts';
 import * as band from '../../src/state/edits/band-edits.ts';
 import type { Edit } from '../../src/state/edits/edit.ts';
+import { keepData } from '../../src/state/kept-data.ts';
 import * as height from '../../src/state/edits/height-edits.ts';
 import * as picture from '../../src/state/edits/picture-edits.ts';
 import * as piece from '../../src/state/edits/piece-edits.ts';
@@ -137,6 +139,20 @@ function onSomeZone(at: number, make: (id: string) => Edit): Edit {
   );
 }
 
+/** A font of the maker's own, beside the document. */
+function ownFont(): string {
+  return keepData(
+    new Uint8Array(
+      readFileSync(
+        new URL(
+          '../../node_modules/@fontsource/fredoka/files/fredoka-latin-600-normal.woff',
+          import.meta.url,
+        ),
+      ),
+    ),
+  );
+}
+
 const elementId = fc.constantFrom('e0', 'e1', 'e2', 'e3', 'gone');
 const ids = fc.array(elementId, { maxLength: 3 });
 const outlinePatch = fc.record(
@@ -226,6 +242,9 @@ export function tagCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
     patchElement: fc.tuple(elementId, elementPatch).map((args) => tag.patchElement(...args)),
     setElementFilament: fc.tuple(ids, filament).map((args) => tag.setElementFilament(...args)),
     placeElements: fc.dictionary(elementId, place, { maxKeys: 3 }).map(tag.placeElements),
+    setOwnFont: fc
+      .tuple(elementId, fc.record({ id: fc.constantFrom(ownFont(), 'none'), name: fc.string() }))
+      .map((args) => tag.setOwnFont(...args)),
     setSeries: fc
       .option(
         fc.record({

@@ -16,6 +16,7 @@ export function tagOf(elements: readonly TagElement[], more: Partial<Tag> = {}):
     plate: { filamentId: FIRST, layers: 10, chamferLayers: 0 },
     levels: 'found',
     series: null,
+    fonts: [],
     elements,
     ...more,
   };

@@ -2,9 +2,13 @@ import type { Band } from '../stack/stack.ts';
 import { layerThicknessMm, type LayerGrid } from '../stack/layer-grid.ts';
 import { bandsOfTops, findLevels, type LevelClash, type Top } from './levels.ts';
 import type { OutlinePiece, PieceShapeOf } from './outline-piece.ts';
+import { bordersCross, holds } from './border-tests.ts';
 import { areaMm2, boxOf, grown, sharedRings, type Box, type Ring } from './rings.ts';
 import type { ElementShape, TagShapes } from './shapes.ts';
 import { isColoured, type ColouredElement, type Tag } from './tag.ts';
+
+/** Of longer borders that cross no area is worked out: nobody lays lettering of many words edge to edge with something. */
+const MOST_WEIGHED = 1500;
 
 /** Less than this of one element on another is no lying on it, mm²: rounding of borders that meet. */
 const LEAST_SHARED_MM2 = 0.01;
@@ -142,5 +146,9 @@ function overlap(rings: readonly Ring[], below: readonly Ring[]): boolean {
   const [a, b] = [boxOf(rings), boxOf(below)];
   if (!a || !b) return false;
   if (a.right < b.left || b.right < a.left || a.top < b.bottom || b.top < a.bottom) return false;
-  return areaMm2(sharedRings(rings, below)) > LEAST_SHARED_MM2;
+  // Most lie clear of each other, or within each other: only where borders cross their area is worked out.
+  if (!bordersCross(rings, below))
+    return rings.some((ring) => holds(below, ring)) || below.some((ring) => holds(rings, ring));
+  const corners = [...rings, ...below].reduce((sum, ring) => sum + ring.length / 2, 0);
+  return corners > MOST_WEIGHED || areaMm2(sharedRings(rings, below)) > LEAST_SHARED_MM2;
 }

@@ -91,6 +91,8 @@ export interface Tag {
   readonly levels: 'found' | 'own';
   /** Names of which each gets a piece; null where there is one alone. */
   readonly series: Series | null;
+  /** Fonts of the maker's own, by the digest of their files. */
+  readonly fonts: readonly { readonly id: string; readonly name: string }[];
 }
 
 /** A list of names: the same tag for each of them. */

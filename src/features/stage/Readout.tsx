@@ -12,6 +12,7 @@ export function Swatch({ colour }: { readonly colour: string }) {
 export function Readout() {
   const pointer = useView((state) => state.pointer);
   const live = useLive((state) => state);
+  const isTag = useDocument((state) => state.document.tag !== null);
   const grid = useDocument((state) => state.document.stack.grid);
   const reading = pointer ? readSpot(pointer, live) : null;
   if (reading === null)
@@ -23,13 +24,15 @@ export function Readout() {
   const { artwork, print, difference, layerNumber, bandIndex } = reading;
   return (
     <p className={`${styles.readout} figures`} data-testid="readout">
-      <span>
-        <Swatch colour={artwork} /> artwork {artwork}
-      </span>
+      {isTag ? null : (
+        <span>
+          <Swatch colour={artwork} /> artwork {artwork}
+        </span>
+      )}
       <span>
         <Swatch colour={print} /> print {print}
       </span>
-      <span>difference {difference.toFixed(1)}</span>
+      {isTag ? null : <span>difference {difference.toFixed(1)}</span>}
       <span>
         layer {layerNumber}, {layerTopMm(grid, layerNumber).toFixed(2)} mm, band{' '}
         {bandLetter(bandIndex)}

@@ -1,9 +1,12 @@
+import { toast } from 'sonner';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
 import { ELEMENT_WAYS, isColoured, isPlaced, type ElementWay } from '#core/tags/tag.ts';
-import { faceName, SHIPPED_FACES } from '../../platform/faces.ts';
+import { faceName, SHIPPED_FACES, takeFace } from '../../platform/faces.ts';
+import { describeFontFault } from '../../platform/tag-words.ts';
 import { joinsWhen } from '../../state/document-store.ts';
-import { patchElement, type ElementPatch } from '../../state/edits/tag-edits.ts';
+import { patchElement, setOwnFont, type ElementPatch } from '../../state/edits/tag-edits.ts';
+import { keepData } from '../../state/kept-data.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import type { KeptElement } from '../../state/project-document.ts';
 import { LONGEST_LETTERING, TAG_LIMITS } from '../../state/slices/tag.ts';
@@ -11,6 +14,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { PickFile } from './PickFile.tsx';
 import { FORM_NAMES, mm } from './tag-words.ts';
 import styles from './TagPanel.module.css';
 import { useLevelWords, useTag } from './use-tag.ts';
@@ -61,6 +65,7 @@ const PLACES: readonly NumberOf[] = [
 /** The settings of one element. */
 export function ElementSettings({ element, onChoose }: ElementSettingsProps) {
   const change = useDocument((state) => state.change);
+  const { fonts } = useTag();
   const figures = useLive((state) => state.checked?.figures.get(element.id));
   const patch = (values: ElementPatch, repeats = false): void => {
     change(patchElement(element.id, values), joinsWhen(repeats));
@@ -99,9 +104,27 @@ export function ElementSettings({ element, onChoose }: ElementSettingsProps) {
             label="Face"
             value={element.face}
             testId="element-face"
-            options={SHIPPED_FACES.map((face) => ({ value: face.id, text: faceName(face) }))}
+            options={[
+              ...SHIPPED_FACES.map((face) => ({ value: face.id, text: faceName(face) })),
+              ...fonts.map(({ id, name }) => ({ value: id, text: name })),
+            ]}
             onChange={(face) => {
               patch({ face });
+            }}
+          />
+          <PickFile
+            label="Own font file"
+            accept=".ttf,.otf,.woff"
+            name="Font file"
+            testId="font-file"
+            onFile={async (file) => {
+              const bytes = new Uint8Array(await file.arrayBuffer());
+              const id = keepData(bytes);
+              const taken = takeFace(id, [bytes]);
+              if (taken.ok)
+                change(setOwnFont(element.id, { id, name: file.name.replace(/\.\w+$/, '') }));
+              else
+                toast.error(`${file.name}: ${describeFontFault(taken.fault)}`, { duration: 9000 });
             }}
           />
         </>

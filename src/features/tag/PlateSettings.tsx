@@ -1,5 +1,6 @@
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { readPath } from '#core/tags/svg-path.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import { setChamfer, setPlateLayers, setTagOutline } from '../../state/edits/tag-edits.ts';
 import { useDocument } from '../../state/project-context.ts';
@@ -7,6 +8,8 @@ import { MOST_PLATE_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { PickFile } from './PickFile.tsx';
+import { readDrawing } from './read-drawing.ts';
 import { FORM_NAMES, mm } from './tag-words.ts';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
@@ -77,6 +80,26 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
           }}
         />
       </div>
+      <PickFile
+        label="Outline from an SVG"
+        accept=".svg,image/svg+xml"
+        name="Outline as SVG"
+        testId="outline-file"
+        onFile={async (file) => {
+          const shapes = await readDrawing(file);
+          const read = shapes && readPath(shapes.map(({ path }) => path).join(''));
+          if (!shapes || read?.ok !== true) return;
+          const { width, height } = read.value;
+          change(
+            setTagOutline({
+              kind: 'path',
+              path: shapes.map(({ path }) => path).join(''),
+              fill: shapes.length === 1 ? (shapes[0]?.fill ?? 'nonzero') : 'nonzero',
+              heightMm: (outline.widthMm * height) / width,
+            }),
+          );
+        }}
+      />
       <Button onClick={onChoose} data-testid="plate-filament">
         Filament: {filament?.name ?? plate.filamentId}
       </Button>

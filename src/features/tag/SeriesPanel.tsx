@@ -1,21 +1,21 @@
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { readNamesCsv } from '#core/formats/sheet/names-csv.ts';
 import { fieldsOf, fillFields, NUMBER_FIELD, rowOf } from '#core/tags/series.ts';
 import { fitScale, LEAST_FIT } from '#core/tags/shapes.ts';
 import { decodeText, describeTextFault } from '../../platform/decode-text.ts';
-import { faceById } from '../../platform/faces.ts';
 import { describeNamesFault } from '../../platform/tag-words.ts';
 import { setSeries, setSeriesPlate, setSeriesSpacing } from '../../state/edits/tag-edits.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import { useDocument } from '../../state/project-context.ts';
 import type { TagSlice } from '../../state/project-document.ts';
-import { plannedSeriesOf } from '../../state/tag-plan.ts';
+import { faceOfTag, plannedSeriesOf } from '../../state/tag-plan.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Facts } from '../../ui/Facts.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { Panel, PanelHeading } from '../../ui/Panel.tsx';
+import { PickFile } from './PickFile.tsx';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
 
@@ -25,7 +25,6 @@ export function SeriesPanel() {
   const change = useDocument((state) => state.change);
   const document = useDocument((state) => state.document);
   const planned = useMemo(() => plannedSeriesOf(document), [document]);
-  const input = useRef<HTMLInputElement>(null);
   const { series } = tag;
   const fields = fieldsOf(tag);
   const columns = series?.columns ?? [];
@@ -68,7 +67,13 @@ export function SeriesPanel() {
         )}
         <TypedNames field={fields.find((field) => field !== NUMBER_FIELD) ?? 'name'} />
         <div className={styles.offers}>
-          <Button onClick={() => input.current?.click()}>Choose a CSV of names</Button>
+          <PickFile
+            label="Choose a CSV of names"
+            accept=".csv,text/csv"
+            name="Names as CSV"
+            testId="names-file"
+            onFile={take}
+          />
           {series ? (
             <Button
               onClick={() => {
@@ -79,20 +84,6 @@ export function SeriesPanel() {
             </Button>
           ) : null}
         </div>
-        <input
-          ref={input}
-          type="file"
-          accept=".csv,text/csv"
-          className="visually-hidden"
-          aria-label="Names as CSV"
-          tabIndex={-1}
-          data-testid="names-file"
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            event.target.value = '';
-            if (file) void take(file);
-          }}
-        />
         {series && missing.length > 0 ? (
           <Note tone="attention" role="alert" data-testid="missing-fields">
             The lettering asks for {missing.map((field) => `{${field}}`).join(', ')}, which the list
@@ -218,7 +209,7 @@ function statusOf(
   const filled = fillFields(tag, rowOf(series, index), index + 1);
   let least = 1;
   for (const element of filled.elements) {
-    const face = element.kind === 'text' ? faceById(element.face) : undefined;
+    const face = element.kind === 'text' ? faceOfTag(element.face) : undefined;
     if (element.kind === 'text' && face) least = Math.min(least, fitScale(element, face));
   }
   const missing = planned.pieces[index]?.shapes.flatMap((shape) => shape.missing ?? []) ?? [];

@@ -53,7 +53,7 @@ const ALIGN: readonly (readonly [Alignment, string, LucideIcon])[] = [
 
 /** What is put on a tag, and what is done with the elements in hand: at the foot of the picture. */
 export function TagFoot() {
-  const { views, documents } = useProject();
+  const { views, documents, rack } = useProject();
   const tag = useTag();
   const planned = usePlannedTag();
   const change = useDocument((state) => state.change);
@@ -67,9 +67,11 @@ export function TagFoot() {
     onSelect,
   });
   const add = (kind: ElementKind): void => {
-    const element = newElement(kind, documents.getState().document);
+    const element = newElement(kind, documents.getState().document, rack);
     if (!element) return;
-    change(addElement(element));
+    const filament =
+      'filamentId' in element ? rack.find(({ id }) => id === element.filamentId) : undefined;
+    change(addElement(element, filament));
     selectElements(views, [element.id]);
   };
   return (

@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
-import { UNITS_PER_MM, type Box, type Ring } from '#core/tags/rings.ts';
-import { topOf } from '#core/tags/plan-tag.ts';
+import { boxOf, UNITS_PER_MM, type Box, type Ring } from '#core/tags/rings.ts';
+import { topOf, type PlannedTag } from '#core/tags/plan-tag.ts';
 import { isColoured, isPlaced } from '#core/tags/tag.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import {
@@ -62,8 +62,11 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
   const toX = (xMm: number): number => (xMm - box.left) * pxPerMm;
   const toY = (yMm: number): number => (box.top - yMm) * pxPerMm;
   const paths = useMemo(
-    () => planned.shapes.map(({ rings, hole }) => pathOf([...rings, ...(hole ?? [])], box)),
-    [planned, box],
+    () =>
+      planned.shapes.map(({ rings, hole }, i) =>
+        drawnFrom([...rings, ...(hole ?? [])], box, tag.elements[i]),
+      ),
+    [planned, box, tag],
   );
   const outlinePath = useMemo(() => pathOf(planned.outline.rings, box), [planned, box]);
   const colourAt = (layer: number): string =>
@@ -211,6 +214,10 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
     }))
     .sort((a, b) => a.top - b.top || a.i - b.i);
   const painted = view === 'print';
+  // Masks are dear to draw: only where something is to be cut off.
+  const hasHoles = tag.elements.some(({ kind }) => kind === 'hole' || kind === 'loop');
+  const reachesOut =
+    reachesBeyond(planned) || checked?.problems.some(({ code }) => code === 'outside');
   const frameMm = { x: -1, y: -1, width: shown.widthMm + 2, height: shown.heightMm + 2 };
   return (
     <div className={styles.over} data-testid="tag-overlay">
@@ -235,7 +242,7 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
           </clipPath>
         </defs>
         {painted ? (
-          <g mask="url(#tag-holes)" aria-hidden>
+          <g {...(hasHoles ? { mask: 'url(#tag-holes)' } : {})} aria-hidden>
             {tag.elements.map((element, i) =>
               element.kind === 'loop' ? (
                 <path
@@ -246,10 +253,10 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
               ) : null,
             )}
             <path d={outlinePath} fillRule="evenodd" fill={colourAt(tag.plate.layers)} />
-            <g clipPath="url(#tag-outline)">
+            <g {...(reachesOut ? { clipPath: 'url(#tag-outline)' } : {})}>
               {order.map(({ element, i, top }) =>
                 isColoured(element) ? (
-                  <path key={element.id} d={paths[i]} fillRule="evenodd" fill={colourAt(top)} />
+                  <path key={element.id} {...paths[i]} fillRule="evenodd" fill={colourAt(top)} />
                 ) : null,
               )}
             </g>
@@ -286,7 +293,10 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
               (event: PointerEvent<SVGGElement>) => void
             >)}
           >
-            <path d={paths[i]} fillRule="evenodd" fill="transparent" />
+            <Grip element={element} rings={planned.shapes[i]?.rings ?? []} box={box} />
+            {element.kind === 'text' ? null : (
+              <path {...paths[i]} fillRule="evenodd" fill="transparent" />
+            )}
           </g>
         ))}
       </svg>
@@ -330,7 +340,63 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
   );
 }
 
+/** Does the box of an element go over that of the outline? */
+function reachesBeyond({ outline, shapes }: PlannedTag): boolean {
+  const frame = boxOf(outline.rings);
+  return shapes.some(({ rings }) => {
+    const own = boxOf(rings);
+    return (
+      own !== undefined &&
+      frame !== undefined &&
+      (own.left < frame.left ||
+        own.right > frame.right ||
+        own.bottom < frame.bottom ||
+        own.top > frame.top)
+    );
+  });
+}
+
+/** An outline around its own place, so that one that is only moved is not drawn anew. */
+function drawnFrom(
+  rings: readonly Ring[],
+  box: Box,
+  element: KeptElement | undefined,
+): { readonly d: string; readonly transform?: string } {
+  if (!element || !isPlaced(element)) return { d: pathOf(rings, box) };
+  const [x, y] = [Math.round(element.xMm * UNITS_PER_MM), Math.round(element.yMm * UNITS_PER_MM)];
+  const still = rings.map((ring) => ring.map((at, n) => at - (n % 2 === 0 ? x : y)));
+  const around = { ...box, left: 0, top: 0 };
+  return {
+    d: pathOf(still, around),
+    transform: `translate(${x / UNITS_PER_MM - box.left} ${box.top - y / UNITS_PER_MM})`,
+  };
+}
+
+/** Lettering is taken in hand between its letters too. */
+function Grip({
+  element,
+  rings,
+  box,
+}: {
+  readonly element: KeptElement;
+  readonly rings: readonly Ring[];
+  readonly box: Box;
+}) {
+  const own = element.kind === 'text' ? boxOf(rings) : undefined;
+  return own ? (
+    <rect
+      x={own.left - box.left}
+      y={box.top - own.top}
+      width={own.right - own.left}
+      height={own.top - own.bottom}
+      fill="transparent"
+    />
+  ) : null;
+}
+
 const tidy = (value: number): number => Math.round(value * 100) / 100;
+
+const thousandths = (mm: number): number => Math.round(mm * 1000) / 1000;
 
 /** Rings as path data in mm from the top left corner of the piece. */
 function pathOf(rings: readonly Ring[], box: Box): string {
@@ -339,7 +405,7 @@ function pathOf(rings: readonly Ring[], box: Box): string {
     for (let n = 0; n < ring.length; n += 2) {
       const x = (ring[n] as number) / UNITS_PER_MM - box.left;
       const y = box.top - (ring[n + 1] as number) / UNITS_PER_MM;
-      parts.push(`${n === 0 ? 'M' : 'L'}${x.toFixed(3)} ${y.toFixed(3)}`);
+      parts.push(`${n === 0 ? 'M' : 'L'}${thousandths(x)} ${thousandths(y)}`);
     }
     parts.push('Z');
   }

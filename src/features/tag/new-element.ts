@@ -1,7 +1,8 @@
 import { boxOf } from '#core/tags/rings.ts';
 import type { ElementKind } from '#core/tags/tag.ts';
+import { brightnessOf, type Filament } from '#core/stack/filament.ts';
 import type { KeptElement, ProjectDocument } from '../../state/project-document.ts';
-import { plannedTagOf } from '../../state/tag-plan.ts';
+import { filamentsOfTag, plannedTagOf } from '../../state/tag-plan.ts';
 
 const NAMED = { name: '', group: null };
 
@@ -17,19 +18,44 @@ const HOLE_RIM_MM = 3;
 /** Round numbers of mm. */
 const half = (mm: number): number => Math.round(mm * 2) / 2;
 
+/**
+ * The filament that stands out most from the plate: one that the tag has already, else one on hand of the rack.
+ * @returns undefined where there is no other
+ */
+export function standingOut(
+  { tag, stack }: ProjectDocument,
+  rack: readonly Filament[],
+): Filament | undefined {
+  const plate = tag && stack.filaments[tag.plate.filamentId];
+  if (!plate) return undefined;
+  const own = filamentsOfTag(tag).flatMap((id) => stack.filaments[id] ?? []);
+  const others = (list: readonly Filament[]): readonly Filament[] =>
+    list.filter(({ id }) => id !== plate.id);
+  const choices = [others(own), others(rack.filter(({ onHand }) => onHand)), others(rack)].find(
+    (list) => list.length > 0,
+  );
+  const apart = (one: Filament): number => Math.abs(brightnessOf(one) - brightnessOf(plate));
+  return choices?.reduce((best, one) => (apart(one) > apart(best) ? one : best));
+}
+
 /** A new element that suits a tag: in a filament that stands out from the plate, where there is room for it. */
-export function newElement(kind: ElementKind, document: ProjectDocument): KeptElement | undefined {
-  const { tag, stack } = document;
+export function newElement(
+  kind: ElementKind,
+  document: ProjectDocument,
+  rack: readonly Filament[],
+): KeptElement | undefined {
+  const { tag } = document;
   if (!tag) return undefined;
   const box = boxOf(plannedTagOf(document)?.outline.rings ?? []);
   const { widthMm, heightMm } = tag.outline;
   const shorter = Math.min(widthMm, heightMm);
   const id = crypto.randomUUID();
   const place = { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
-  const others = Object.keys(stack.filaments).filter((one) => one !== tag.plate.filamentId);
   const used = tag.elements.findLast((element) => 'filamentId' in element);
   const filamentId =
-    used && 'filamentId' in used ? used.filamentId : (others[0] ?? tag.plate.filamentId);
+    used && 'filamentId' in used && used.filamentId !== tag.plate.filamentId
+      ? used.filamentId
+      : (standingOut(document, rack)?.id ?? tag.plate.filamentId);
   const colour = { filamentId, way: 'raised' as const, layers: 4, level: 4 };
   const left = (box?.left ?? -widthMm / 2) + HOLE_RIM_MM + HOLE_MM / 2;
   switch (kind) {

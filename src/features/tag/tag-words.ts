@@ -56,7 +56,7 @@ export function describeProblem(
     case 'thin-gap': {
       const what = code === 'thin-stroke' ? 'stroke' : 'gap';
       return own?.kind === 'text'
-        ? `${name}: ${what} of ${mm(is)}. An x is to be ${needed} high in this face, or choose the bold.`
+        ? `${name}: ${what} of ${mm(is)}. An x is to be ${needed} high in this face${own.face.endsWith('-bold') ? '' : ', or choose the bold'}.`
         : `${name}: ${what} of ${mm(is)}, needs ${needed}.`;
     }
     case 'rim':

@@ -10,6 +10,7 @@ import {
   LONGEST_LETTERING,
   MOST_COLUMNS,
   MOST_ELEMENTS,
+  MOST_FONTS,
   MOST_PLATE_LAYERS,
   TAG_LIMITS,
   tagSchema,
@@ -84,17 +85,23 @@ export function setTagLevels(levels: TagSlice['levels']): Edit {
   return tagEdit('levels', (tag) => ({ ...tag, levels }));
 }
 
-/** Puts an element in front of the others; one of a filament that the project does not know gets that of the plate. */
-export function addElement(element: TagElement): Edit {
-  return tagEdit('new element', (tag, { stack }) => {
+/**
+ * Puts an element in front of the others; one of a filament that the project does not know gets that of the plate.
+ * @param filament its own, where that comes from the rack
+ */
+export function addElement(element: TagElement, filament?: Filament): Edit {
+  const make = (tag: TagSlice, { stack }: ProjectDocument): TagSlice => {
     if (tag.elements.length >= MOST_ELEMENTS || tag.elements.some(({ id }) => id === element.id))
       return tag;
     const known =
-      isColoured(element) && !Object.hasOwn(stack.filaments, element.filamentId)
+      isColoured(element) &&
+      element.filamentId !== filament?.id &&
+      !Object.hasOwn(stack.filaments, element.filamentId)
         ? { ...element, filamentId: tag.plate.filamentId }
         : element;
     return { ...tag, elements: [...tag.elements, within(known)] };
-  });
+  };
+  return tagEdit('new element', make, filament);
 }
 
 /** Takes elements away. */
@@ -175,6 +182,24 @@ export function patchElement(id: string, patch: ElementPatch): Edit {
       return within(next);
     }),
   );
+}
+
+/** Sets lettering in a font of the maker's own; see `keepData`. */
+export function setOwnFont(
+  element: string,
+  font: { readonly id: string; readonly name: string },
+): Edit {
+  return tagEdit('font', (tag) => {
+    const known = tag.fonts.some(({ id }) => id === font.id);
+    if (!known && tag.fonts.length >= MOST_FONTS) return tag;
+    const fonts = known
+      ? tag.fonts
+      : [...tag.fonts, { id: font.id, name: font.name.slice(0, 200) }];
+    return {
+      ...changed(tag, [element], (own) => (own.kind === 'text' ? { ...own, face: font.id } : own)),
+      fonts,
+    };
+  });
 }
 
 /** Filament of elements. */

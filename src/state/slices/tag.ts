@@ -23,6 +23,9 @@ export const TAG_LIMITS = {
 /** Layers of a plate: there is room above it for what is raised. */
 export const MOST_PLATE_LAYERS = 200;
 
+/** Fonts of the maker's own in one tag. */
+export const MOST_FONTS = 12;
+
 /** Columns of a list of names. */
 export const MOST_COLUMNS = 20;
 
@@ -114,6 +117,9 @@ export const tagSchema = z
     }),
     elements: z.array(elementSchema).max(MOST_ELEMENTS),
     levels: z.enum(['found', 'own']),
+    fonts: z
+      .array(z.object({ id: z.string().regex(/^[0-9a-f]{64}$/), name: z.string().max(200) }))
+      .max(MOST_FONTS),
     series: z
       .object({
         columns: z.array(z.string().max(100)).min(1).max(MOST_COLUMNS),

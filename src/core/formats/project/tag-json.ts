@@ -182,6 +182,7 @@ export function readTagJson(
       },
       levels: 'own',
       series: null,
+      fonts: [],
       elements: elements.map((element, i): TagElement => {
         const named = { id: `e${i + 1}`, name: '', group: null };
         const placed =
