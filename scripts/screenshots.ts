@@ -136,15 +136,6 @@ try {
   await resize(1280, 800);
   await (await findButton(driver, 'Sheet')).click();
   await (await find(driver, 'stop-stack')).click();
-  await (await find(driver, 'choice-solid')).click();
-  await until(
-    driver,
-    async () =>
-      Number(await (await find(driver, 'solid-canvas')).getAttribute('data-triangles')) > 1000,
-    'the solid is drawn',
-  );
-  await driver.sleep(1500);
-  await shoot('solid');
   await (await find(driver, 'choice-print')).click();
   await driver.actions().sendKeys('v').perform();
   await find(driver, 'versions');
@@ -186,7 +177,6 @@ try {
   await driver.get(`${address}/rack/wedge/rust`);
   await find(driver, 'wedge-drawing');
   await driver.sleep(300);
-  await shoot('wedge-print');
   await (await findCss(driver, '[aria-label="Step"] [data-testid=choice-photo]')).click();
   await (await findButton(driver, 'Try a simulated photo')).click();
   await find(driver, 'fit-value');
@@ -201,6 +191,19 @@ try {
   );
   await driver.sleep(400);
   await shoot('shelf');
+  await (await findButton(driver, 'Begin with Locker 7 tag')).click();
+  await (
+    await findCss(driver, '[data-testid="element-row"]:nth-child(2) button[aria-expanded]')
+  ).click();
+  await find(driver, 'element-figures');
+  await driver.sleep(800);
+  await shoot('tag');
+  await driver.get(address);
+  await (await findButton(driver, 'Begin with Observatory name tags')).click();
+  await (await find(driver, 'stop-series')).click();
+  await find(driver, 'names');
+  await driver.sleep(2500);
+  await shoot('series');
   await driver.get(address);
   await (await findButton(driver, 'Begin with Dome at dusk')).click();
   await find(driver, 'print-canvas');
