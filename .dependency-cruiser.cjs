@@ -15,7 +15,18 @@ const CORE = {
   // Pieces made of outlines; how solids are raised from them is the relief's.
   tags: ['base', 'stack', 'relief'],
   // One way from a picture to a relief: it puts the stages together, and none of them knows of it.
-  plan: ['base', 'colour', 'optics', 'stack', 'artwork', 'edit', 'zones', 'heights', 'relief', 'tags'],
+  plan: [
+    'base',
+    'colour',
+    'optics',
+    'stack',
+    'artwork',
+    'edit',
+    'zones',
+    'heights',
+    'relief',
+    'tags',
+  ],
   printer: ['base'],
   schedule: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights', 'relief', 'printer'],
   wedge: ['base', 'colour', 'optics', 'stack'],
