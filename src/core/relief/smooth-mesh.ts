@@ -3,6 +3,7 @@ import Delaunator from 'delaunator';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import type { Mesh } from './terrace-mesh.ts';
 import type { SharedOutlines } from './smooth-outlines.ts';
+import { turnedTriangles } from './turned-triangles.ts';
 
 /** The picture cut into triangles along smooth outlines, each with the height of its area. */
 export interface SmoothAreas {
@@ -89,46 +90,12 @@ export function cutAreas(
       known[other] = known[triangle] as number;
       waiting.push(other);
     }
-  return turned(points, corners, halfedges, known, height);
-}
-
-/** Turns all triangles counter-clockwise as seen from above, with their neighbours. */
-function turned(
-  points: Float64Array,
-  corners: Uint32Array,
-  halfedges: Int32Array,
-  known: Int16Array,
-  rows: number,
-): SmoothAreas {
-  const triangles = new Uint32Array(corners.length);
-  const twins = new Int32Array(corners.length);
-  // Side k of a triangle whose corners 1 and 2 change places becomes side 2 - k.
-  const flips = Uint8Array.from({ length: corners.length / 3 }, (_, n) => {
-    const [a, b, c] = [0, 1, 2].map((k) => corners[3 * n + k] as number) as [
-      number,
-      number,
-      number,
-    ];
-    const area =
-      ((points[2 * b] as number) - (points[2 * a] as number)) *
-        ((points[2 * c + 1] as number) - (points[2 * a + 1] as number)) -
-      ((points[2 * b + 1] as number) - (points[2 * a + 1] as number)) *
-        ((points[2 * c] as number) - (points[2 * a] as number));
-    return area > 0 ? 1 : 0;
-  });
-  const placeOf = (side: number): number => {
-    const n = Math.floor(side / 3);
-    return flips[n] === 1 ? 3 * n + 2 - (side % 3) : side;
+  return {
+    points,
+    ...turnedTriangles(points, corners, halfedges, 'down'),
+    heights: Uint8Array.from(known),
+    rows: height,
   };
-  for (let side = 0; side < corners.length; side += 1) {
-    const n = Math.floor(side / 3);
-    const k = side % 3;
-    const to = flips[n] === 1 ? [0, 2, 1][k] : k;
-    triangles[3 * n + (to as number)] = corners[side] as number;
-    const twin = halfedges[side] as number;
-    twins[placeOf(side)] = twin < 0 ? -1 : placeOf(twin);
-  }
-  return { points, triangles, twins, heights: Uint8Array.from(known), rows };
 }
 
 /**

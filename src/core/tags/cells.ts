@@ -1,5 +1,6 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
+import { turnedTriangles } from '../relief/turned-triangles.ts';
 import type { Arrangement } from './arrangement.ts';
 
 /** The plane cut into triangles along outlines. */
@@ -73,40 +74,5 @@ export function cutCells({ points: inner, edges, sets: table }: Arrangement): Ce
         waiting.push(other);
       } else if (sets[other] !== set) throw new Error('outlines that do not close');
     }
-  return { points, ...turned(points, corners, halfedges), sets };
-}
-
-/** Turns all triangles counter-clockwise, with their neighbours; the package has them the other way in a plane with y up. */
-function turned(
-  points: Float64Array,
-  corners: Uint32Array,
-  halfedges: Int32Array,
-): Pick<Cells, 'triangles' | 'twins'> {
-  const triangles = new Uint32Array(corners.length);
-  const twins = new Int32Array(corners.length);
-  const flips = Uint8Array.from({ length: corners.length / 3 }, (_, n) => {
-    const [a, b, c] = [0, 1, 2].map((k) => corners[3 * n + k] as number) as [
-      number,
-      number,
-      number,
-    ];
-    const [ax, ay] = [points[2 * a] as number, points[2 * a + 1] as number];
-    const area =
-      ((points[2 * b] as number) - ax) * ((points[2 * c + 1] as number) - ay) -
-      ((points[2 * c] as number) - ax) * ((points[2 * b + 1] as number) - ay);
-    return area < 0 ? 1 : 0;
-  });
-  // Side k of a triangle whose corners 1 and 2 change places becomes side 2 - k.
-  const placeOf = (side: number): number => {
-    const n = Math.floor(side / 3);
-    return flips[n] === 1 ? 3 * n + 2 - (side % 3) : side;
-  };
-  for (let side = 0; side < corners.length; side += 1) {
-    const n = Math.floor(side / 3);
-    const k = side % 3;
-    triangles[3 * n + (flips[n] === 1 ? ([0, 2, 1][k] as number) : k)] = corners[side] as number;
-    const twin = halfedges[side] as number;
-    twins[placeOf(side)] = twin < 0 ? -1 : placeOf(twin);
-  }
-  return { triangles, twins };
+  return { points, ...turnedTriangles(points, corners, halfedges, 'up'), sets };
 }
