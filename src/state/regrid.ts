@@ -59,14 +59,16 @@ export function withGrid(
 /** A tag whose levels lie at the layers that are nearest to where they were; each keeps one at least. */
 function tagOnGrid(tag: TagSlice, moved: (layers: number) => number): TagSlice {
   const plate = clamp(moved(tag.plate.layers), 1, MOST_PLATE_LAYERS);
-  const over = (layers: number): number => Math.max(1, moved(tag.plate.layers + layers) - plate);
+  // What an element wants may be more than any stack holds.
+  const over = (layers: number): number =>
+    clamp(moved(tag.plate.layers + layers) - plate, 1, MAX_LAYERS);
   return {
     ...tag,
     plate: { ...tag.plate, layers: plate },
     elements: tag.elements.map((element) => {
       if (!isColoured(element)) return element;
       const { way, level, layers } = element;
-      const down = Math.max(1, plate - moved(Math.max(1, tag.plate.layers - level)));
+      const down = clamp(plate - moved(Math.max(1, tag.plate.layers - level)), 1, MAX_LAYERS);
       return { ...element, layers: over(layers), level: way === 'raised' ? over(level) : down };
     }),
   };
