@@ -1,4 +1,4 @@
-import type { Tag, TagElement } from '../src/core/tags/tag.ts';
+import { USUAL_FLUSH, type Tag, type TagElement } from '../src/core/tags/tag.ts';
 
 /** A tag of the demo world. */
 export interface DemoTag {
@@ -12,7 +12,8 @@ export interface DemoTag {
 const here = { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
 const plain = { name: '', group: null };
 const raised = (filamentId: string, layers = 4) =>
-  ({ filamentId, way: 'raised', layers, level: layers }) as const;
+  ({ filamentId, way: 'raised', side: 'front', layers, level: layers }) as const;
+const oneSided = { flush: USUAL_FLUSH, back: 'plain' } as const;
 const lettering = { face: 'hanken-bold', tracking: 0, lineSpacing: 1, arcMm: 0, fitMm: 0 };
 
 /** A stroke of a drawing: a bar with round ends. */
@@ -45,6 +46,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       plate: { filamentId: 'midnight', layers: 10, chamferLayers: 0 },
       levels: 'found',
       fonts: [],
+      ...oneSided,
       series: null,
       elements: [
         { kind: 'hole', id: 'hole', ...plain, ...here, xMm: -25, diameterMm: 5, lengthMm: 5 },
@@ -94,6 +96,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       plate: { filamentId: 'damson', layers: 10, chamferLayers: 2 },
       levels: 'found',
       fonts: [],
+      ...oneSided,
       series: null,
       elements: [
         { kind: 'loop', id: 'loop', ...plain, ...here, yMm: 22, diameterMm: 4.5, rimMm: 2.2 },
@@ -149,6 +152,7 @@ export const DEMO_TAGS: readonly DemoTag[] = [
       plate: { filamentId: 'ledger', layers: 8, chamferLayers: 0 },
       levels: 'found',
       fonts: [],
+      ...oneSided,
       series: {
         columns: ['name', 'role'],
         rows: [

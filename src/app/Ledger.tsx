@@ -9,7 +9,7 @@ import { formatDuration, formatSize } from '#core/schedule/words.ts';
 import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { samplesOf, stackOf } from '../state/document-facts.ts';
-import { plannedSeriesOf } from '../state/tag-plan.ts';
+import { pieceOfTag, plannedSeriesOf } from '../state/tag-plan.ts';
 import { useDocument, useLive, usePieceSize } from '../state/project-context.ts';
 import styles from './Ledger.module.css';
 import { useNotices } from './use-notices.ts';
@@ -76,7 +76,8 @@ export function Ledger() {
   const layers = totalLayers(document.stack.bands);
   const samples = samplesOf(document);
   const size = usePieceSize();
-  const swaps = planSwaps(stack);
+  const face = pieceOfTag(document)?.inlays;
+  const swaps = planSwaps(stack, undefined, face ?? null);
   const uses = counts ? estimateUse(stack, document.stack.filaments, counts, shown.sampleMm) : [];
   const time = counts
     ? estimateTime(
@@ -92,7 +93,10 @@ export function Ledger() {
     const id = document.stack.bands[bandIndex]?.filamentId ?? '';
     return document.stack.filaments[id]?.name ?? id;
   };
-  const kinds = new Set(document.stack.bands.map(({ filamentId }) => filamentId)).size;
+  const kinds = new Set([
+    ...document.stack.bands.map(({ filamentId }) => filamentId),
+    ...(face?.filaments ?? []),
+  ]).size;
   return (
     <footer className={styles.ledger} aria-label="Ledger">
       <Figure
@@ -111,8 +115,10 @@ export function Ledger() {
           ? 'One filament, nothing to swap.'
           : swaps.map((swap) => (
               <span key={swap.swapNumber} className={styles.line}>
-                {swap.fromLetter} to {swap.toLetter} after {swap.stopAfterMm.toFixed(2)} mm, layer{' '}
-                {swap.layerNumber} first
+                {swap.fromLetter} to {swap.toLetter}{' '}
+                {swap.inside === 'layer'
+                  ? `inside layer ${swap.layerNumber}`
+                  : `after ${swap.stopAfterMm.toFixed(2)} mm${swap.inside ? ' of inlays' : ''}, layer ${swap.layerNumber} first`}
               </span>
             ))}
       </Figure>

@@ -128,9 +128,13 @@ const SPEAK: Readonly<Record<FindingCode, Speak>> = {
     title: `The printer may not obey ${found ?? ''}`,
     text: `It is known to stop at ${expected === '' ? 'another command' : (expected ?? '')}${more > 0 ? `; ${more + 1} pauses are of the other kind` : ''}. Print the pause tile to be sure, or weave the swaps in.`,
   }),
+  'face-missing': ({ expected, found, layer }) => ({
+    title: `Layer ${layer ?? ''} of the flush face changes filament ${found ?? 0} times`,
+    text: `It takes ${expected ?? ''} within each of its layers. Slice it as several filaments, and make swaps of the tool changes.`,
+  }),
   'one-by-one': ({ object }) => ({
     title: `Piece ${object ?? ''} begins with the last filament of the one before`,
-    text: 'Pieces are printed one after the other, and nothing changes back to the first filament. Weave the swaps in, or print all pieces together.',
+    text: 'Pieces are printed one after the other, and nothing changes to the filament that it begins with. Weave the swaps in, or print all pieces together.',
   }),
   'other-stamp': ({ expected, found }) => ({
     title: `The swaps in the file are those of ${found ?? ''}`,

@@ -12,7 +12,7 @@ import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import { ruleOfHeights } from './slices/heights.ts';
 import { editedFrameOf, recipeOf } from './recipe.ts';
 import { paintedZonesOf } from './painted-zones.ts';
-import { pieceOfTag } from './tag-plan.ts';
+import { faceOfDocument, pieceOfTag } from './tag-plan.ts';
 import type { ProjectDocument, StackSlice } from './project-document.ts';
 
 /** A filament as a project keeps it. */
@@ -175,7 +175,7 @@ export function heightRequest(
     tops: evenTops(document.stack.grid, totalLayers(document.stack.bands)),
     ...(pad === undefined ? {} : { pad }),
     shape: document.piece.shape,
-    ...(document.tag ? { piece: pieceOfTag(document) } : {}),
+    ...(document.tag ? { piece: pieceOfTag(document), face: faceOfDocument(document) } : {}),
   };
 }
 

@@ -7,7 +7,7 @@ import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { Ramp } from '#core/optics/ramp.ts';
 import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { SampleGrid } from '#core/relief/sampling.ts';
-import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { rampOfFaces } from '#core/tags/face-ramp.ts';
 import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
 import { WorkerDied } from '../workers/client.ts';
 import type { EditedArtwork } from '../workers/artwork/edit-jobs.ts';
@@ -18,7 +18,7 @@ import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import { faceOfTag, facesOf, plannedSeriesOf, plannedTagOf } from './tag-plan.ts';
+import { faceOfDocument, faceOfTag, facesOf, plannedSeriesOf, plannedTagOf } from './tag-plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -86,7 +86,7 @@ export interface LivePrint {
 }
 
 function rampOf(document: ProjectDocument): Ramp {
-  return rampOfStack(stackOf(document), document.stack.filaments);
+  return rampOfFaces(stackOf(document), document.stack.filaments, faceOfDocument(document));
 }
 
 /**
@@ -114,11 +114,11 @@ const pieces = new WeakMap<object, number>();
 let piecesSeen = 0;
 
 /** A request as a text to compare by. Outlines are as many numbers as letters have corners: the same ones are one object. */
-function keyOf({ piece, ...request }: ReliefRequest): string {
+function keyOf({ piece, face, ...request }: ReliefRequest): string {
   if (!piece) return JSON.stringify(request);
   const known = pieces.get(piece) ?? (piecesSeen += 1);
   pieces.set(piece, known);
-  return `${known} ${JSON.stringify(request)}`;
+  return `${known} ${face !== undefined} ${JSON.stringify(request)}`;
 }
 
 /** Has another worker taken the place of one that died? */

@@ -17,6 +17,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 9)) present = fromVersion9(present);
   if (isVersion(present, 10)) present = fromVersion10(present);
   if (isVersion(present, 11)) present = fromVersion11(present);
+  if (isVersion(present, 12)) present = fromVersion12(present);
   return documentSchema.parse(present);
 }
 
@@ -201,6 +202,22 @@ function fromVersion10(data: object): object {
 /** Version 11 knew no tags. */
 function fromVersion11(data: object): object {
   return { ...data, schema: 12, tag: null };
+}
+
+/** Version 12 knew one side of a tag, and nothing flush with it. */
+function fromVersion12(data: object): object {
+  const { tag } = data as { tag?: { elements?: unknown } | null };
+  if (!tag || !Array.isArray(tag.elements)) return { ...data, schema: 13 };
+  const elements = tag.elements.map((element: unknown) =>
+    typeof element === 'object' && element !== null && 'way' in element
+      ? { ...element, side: 'front' }
+      : element,
+  );
+  return {
+    ...data,
+    schema: 13,
+    tag: { ...tag, flush: { print: 'first', layers: 2 }, back: 'plain', elements },
+  };
 }
 
 interface ArtworkOf8 {

@@ -1,5 +1,5 @@
 import type { Outline } from '#core/tags/outlines.ts';
-import type { Tag } from '#core/tags/tag.ts';
+import { USUAL_FLUSH, type Tag } from '#core/tags/tag.ts';
 import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { newProject, firstStack } from './new-project.ts';
@@ -90,6 +90,8 @@ export function newTag(name: string, outline: Outline, rack: readonly Filament[]
       plate: { filamentId: plate.id, layers: 10, chamferLayers: 0 },
       elements: [],
       levels: 'found',
+      flush: USUAL_FLUSH,
+      back: 'plain',
       series: null,
       fonts: [],
     },

@@ -2,6 +2,7 @@ import type { Json } from '#core/base/canonical-json.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { Printer } from '#core/printer/printer.ts';
+import type { CountedInlays } from '#core/relief/count-inlays.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import {
   makeSwapSheet,
@@ -42,11 +43,25 @@ export function stampOfDocument(document: ProjectDocument): string {
 
 /** A tag as plain data: form and layers of all its shapes. */
 function pieceJson(document: ProjectDocument): Json | undefined {
-  return pieceOfTag(document)?.shapes.map(({ way, layers, rings }) => ({
+  const piece = pieceOfTag(document);
+  const shapes = piece?.shapes.map(({ way, layers, rings }) => ({
     way,
     layers,
     rings: rings.map((ring) => [...ring]),
   }));
+  const { inlays } = piece ?? {};
+  if (!shapes || !inlays) return shapes;
+  const { filaments } = document.stack;
+  return {
+    shapes,
+    print: inlays.print,
+    inlayLayers: inlays.layers,
+    inlays: inlays.filaments.map((id) => ({
+      id,
+      colour: filaments[id]?.colour ?? '',
+      transmissionMm: filaments[id]?.transmissionMm ?? 0,
+    })),
+  };
 }
 
 /** What the worker needs to write files of a document. */
@@ -78,6 +93,8 @@ export interface ReliefCounts {
   readonly extent?: PrintedExtent;
   /** See `middlesOf`. */
   readonly middles?: SheetSource['middles'];
+  /** Of a face on the bed. */
+  readonly inlays?: CountedInlays | null;
 }
 
 /**
@@ -87,11 +104,12 @@ export interface ReliefCounts {
  */
 export function sheetOfDocument(
   document: ProjectDocument,
-  { counts, edges, extent, middles }: ReliefCounts,
+  { counts, edges, extent, middles, inlays }: ReliefCounts,
   rack: readonly Filament[] = [],
   slice: SliceFigures | null = null,
 ): SwapSheet {
   const samples = samplesOf(document);
+  const face = pieceOfTag(document)?.inlays;
   const { slicedMinutes, slicedGrams } = document.print;
   return makeSwapSheet({
     title: document.name,
@@ -114,6 +132,7 @@ export function sheetOfDocument(
     slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,
     slicedG: slicedGrams,
     slice,
+    flush: face && inlays ? { ...face, counted: inlays } : null,
   });
 }
 

@@ -5,7 +5,7 @@ import { layerInGrid, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { bandEnds, totalLayers } from '#core/stack/stack.ts';
 import { isColoured } from '#core/tags/tag.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import { MOST_PLATE_LAYERS } from './slices/tag.ts';
+import { MOST_FLUSH_LAYERS, MOST_PLATE_LAYERS } from './slices/tag.ts';
 
 /**
  * A document on another layer grid: every height in it goes to the layer whose top is nearest to where it was, and each band
@@ -65,6 +65,8 @@ function tagOnGrid(tag: TagSlice, moved: (layers: number) => number): TagSlice {
   return {
     ...tag,
     plate: { ...tag.plate, layers: plate },
+    // They lie on the bed, whatever the plate has of layers.
+    flush: { ...tag.flush, layers: clamp(moved(tag.flush.layers), 1, MOST_FLUSH_LAYERS) },
     elements: tag.elements.map((element) => {
       if (!isColoured(element)) return element;
       const { way, level, layers } = element;

@@ -1,5 +1,6 @@
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { planTag, withFoundLevels, type PlannedTag } from '#core/tags/plan-tag.ts';
+import type { FaceView } from '#core/tags/face-ramp.ts';
 import type { OutlinePiece } from '#core/tags/outline-piece.ts';
 import { fillFields, joinPieces, planPlates, rowOf, type PlatePlan } from '#core/tags/series.ts';
 import { TagShapes } from '#core/tags/shapes.ts';
@@ -47,6 +48,7 @@ export interface PlannedSeries extends PlatePlan {
   /** The plate that is made. */
   readonly plate: number;
   readonly piece: OutlinePiece;
+  readonly face: FaceView | undefined;
 }
 
 type InSeries = Tagged & Pick<ProjectDocument, 'print'>;
@@ -88,23 +90,28 @@ function planSeries(
   const plates = planPlates(pieces.length, cell.widthMm, cell.heightMm, series.spacingMm, room);
   const plate = Math.min(series.plate, plates.plates - 1);
   const own = pieces.slice(plate * plates.perPlate, (plate + 1) * plates.perPlate);
+  const join = (of: (planned: PlannedTag) => OutlinePiece): OutlinePiece =>
+    joinPieces(own.map(of), plates.columns, cell, series.spacingMm);
+  const face = own[0]?.face;
   return {
     ...plates,
     pieces,
     cell,
     plate,
-    piece: joinPieces(
-      own.map(({ piece }) => piece),
-      plates.columns,
-      cell,
-      series.spacingMm,
-    ),
+    piece: join(({ piece }) => piece),
+    face: face && { ...face, piece: join((planned) => planned.face?.piece ?? planned.piece) },
   };
 }
 
 /** What of a tag is made: the piece, or a plate of its series. */
 export function pieceOfTag(document: InSeries): OutlinePiece | undefined {
   return plannedSeriesOf(document)?.piece ?? plannedTagOf(document)?.piece;
+}
+
+/** How what is made of a tag is looked at, where a face of it lies on the bed. */
+export function faceOfDocument(document: InSeries): FaceView | undefined {
+  const series = plannedSeriesOf(document);
+  return series ? series.face : plannedTagOf(document)?.face;
 }
 
 /** A document as one piece of it, whatever its series is. */

@@ -7,7 +7,8 @@ import { EDIT_KINDS, STEP_WAYS, type SelectionStep } from '#core/edit/artwork-ed
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
 import { PLATE_OUTLINES } from '#core/relief/shape.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
-import { ELEMENT_WAYS, type TagElement } from '#core/tags/tag.ts';
+import { FLUSH_PRINTS } from '#core/stack/flush.ts';
+import { ELEMENT_SIDES, ELEMENT_WAYS, TAG_BACKS, type TagElement } from '#core/tags/tag.ts';
 import * as artwork from '../../src/state/edits/artwork-edits.ts';
 import * as band from '../../src/state/edits/band-edits.ts';
 import type { Edit } from '../../src/state/edits/edit.ts';
@@ -203,11 +204,12 @@ export const anyElement: fc.Arbitrary<TagElement> = fc
     fc.constantFrom(...ELEMENT_WAYS),
     fc.integer({ min: 1, max: 6 }),
     fc.constantFrom('7', 'Ada', 'o'),
+    fc.constantFrom(...ELEMENT_SIDES),
   )
-  .map(([kind, id, xMm, yMm, { id: filamentId }, way, layers, text]): TagElement => {
+  .map(([kind, id, xMm, yMm, { id: filamentId }, way, layers, text, side]): TagElement => {
     const named = { id, name: '', group: null };
     const place = { xMm, yMm, turnDeg: 3 * xMm, mirrored: yMm > 0 };
-    const colour = { filamentId, way, layers, level: layers };
+    const colour = { filamentId, way, side, layers, level: layers };
     switch (kind) {
       case 'text': {
         const set = { text, face: 'hanken-bold', heightMm: 6, tracking: 0 };
@@ -233,6 +235,10 @@ export function tagCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
     setTagOutline: outlinePatch.map(tag.setTagOutline),
     setPlateLayers: wild.map(tag.setPlateLayers),
     setChamfer: wild.map(tag.setChamfer),
+    setFlush: fc
+      .record({ print: fc.constantFrom(...FLUSH_PRINTS), layers: wild })
+      .map(tag.setFlush),
+    setTagBack: fc.constantFrom(...TAG_BACKS).map(tag.setTagBack),
     setPlateFilament: filament.map(tag.setPlateFilament),
     setTagLevels: fc.constantFrom('found' as const, 'own' as const).map(tag.setTagLevels),
     addElement: anyElement.map(tag.addElement),

@@ -1,4 +1,4 @@
-import type { Tag, TagElement } from '#core/tags/tag.ts';
+import { USUAL_FLUSH, type Tag, type TagElement } from '#core/tags/tag.ts';
 import { projectOfTag, TAG_GRID } from '../../src/state/new-tag.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
 import { FILAMENTS } from './stacks.ts';
@@ -17,6 +17,8 @@ export function tagOf(elements: readonly TagElement[], more: Partial<Tag> = {}):
     levels: 'found',
     series: null,
     fonts: [],
+    flush: USUAL_FLUSH,
+    back: 'plain',
     elements,
     ...more,
   };
@@ -31,7 +33,9 @@ type Parts<Kind extends TagElement['kind']> = Partial<Extract<TagElement, { kind
 
 let made = 0;
 const id = (): string => `made-${(made += 1)}`;
-const colour = { filamentId: SECOND, way: 'raised', layers: 4, level: 4 } as const;
+const colour = { filamentId: SECOND, way: 'raised', side: 'front', layers: 4, level: 4 } as const;
+/** What makes an element flush. */
+export const FLUSH = { way: 'flush' } as const;
 
 /** Lettering in the bold plain face. */
 export function letters(text: string, parts: Parts<'text'> = {}): TagElement {

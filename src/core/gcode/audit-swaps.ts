@@ -1,5 +1,12 @@
 import { finding, type Finding } from './finding.ts';
-import { layerOfSwap, layersByObject, type PlannedSwap, type PrintPlan } from './print-plan.ts';
+import {
+  bottomFilament,
+  layerOfSwap,
+  plannedObjects,
+  type PlannedObject,
+  type PlannedSwap,
+  type PrintPlan,
+} from './print-plan.ts';
 import type { GcodeLayer, GcodeReport, PlacedEvent } from './report.ts';
 
 /** How far from its layer a pause is still taken for a swap's. */
@@ -17,24 +24,31 @@ interface Wanted {
  */
 export function auditSwaps(report: GcodeReport, plan: PrintPlan): Finding[] {
   const findings: Finding[] = [];
-  const objects = layersByObject(report);
+  const objects = plannedObjects(report, plan);
   const byTool = plan.pauses?.some((command) => /^T\d/i.test(command)) ?? false;
-  const stops = report.events.filter(
+  const all = report.events.filter(
     ({ kind, layer, tool, inUse, inside }) =>
       layer > 0 &&
       (kind === 'pause' || (byTool && kind === 'tool' && tool !== inUse && (layer > 1 || inside))),
   );
-  objects.forEach((layers, n) => {
+  const { missing, stops } = withoutFace(all, objects, plan);
+  findings.push(...missing);
+  let loaded: string | undefined;
+  objects.forEach((object, n) => {
+    const { layers } = object;
     const at = objects.length > 1 ? { object: n + 1 } : {};
-    const wanted: Wanted[] = plan.swaps.flatMap((swap): Wanted[] => {
+    const swaps = object.inlay > 0 ? [] : plan.swaps;
+    const wanted: Wanted[] = swaps.flatMap((swap): Wanted[] => {
       const layer = layerOfSwap(layers, swap);
       return layer ? [{ swap, layer, stopMm: swap.stopAfterMm }] : [];
     });
     const bottom = layers[0];
-    // The filament of the lowest band has to come back before a further piece.
-    if (n > 0 && bottom && plan.swaps.length > 0)
+    // What an object begins with has to be put in after what the one before ended with.
+    const begins = bottomFilament(object, plan);
+    if (n > 0 && bottom && begins !== undefined && begins !== loaded)
       wanted.unshift({ swap: null, layer: bottom, stopMm: 0 });
-    for (const swap of plan.swaps)
+    loaded = swaps.at(-1)?.to ?? begins;
+    for (const swap of swaps)
       if (!layerOfSwap(layers, swap))
         findings.push(
           finding('swap-missing', 'wrong', {
@@ -50,6 +64,42 @@ export function auditSwaps(report: GcodeReport, plan: PrintPlan): Finding[] {
     findings.push(...compare(wanted, own, layers).map((one) => ({ ...one, ...at })));
   });
   return findings;
+}
+
+/**
+ * Stops without those of a face whose filaments are changed within its layers, and the layers that have too few of them. A slicing
+ * program may begin each layer with the same filament: then one more stands between the layers.
+ */
+function withoutFace(
+  stops: readonly PlacedEvent[],
+  objects: readonly PlannedObject[],
+  { flush, swaps }: PrintPlan,
+): { readonly missing: readonly Finding[]; readonly stops: readonly PlacedEvent[] } {
+  if (flush?.print !== 'within') return { missing: [], stops };
+  const ofFace = new Set<PlacedEvent>();
+  const missing: Finding[] = [];
+  for (const { layers } of objects)
+    for (const layer of layers.slice(0, flush.layers + 1)) {
+      const own = stops.filter((stop) => stop.layer === layer.layer);
+      if (layer.layerOfObject > flush.layers) {
+        // The rest goes on above, unless a band begins there.
+        if (!swaps.some(({ layer: at }) => at === layer.layerOfObject))
+          for (const stop of own) if (!stop.inside) ofFace.add(stop);
+        continue;
+      }
+      const inside = own.filter((stop) => stop.inside).length;
+      if (inside < flush.filaments.length)
+        missing.push(
+          finding('face-missing', 'wrong', {
+            expected: flush.filaments.length,
+            found: inside,
+            line: layer.place.line,
+            layer: layer.layer,
+          }),
+        );
+      for (const stop of own) ofFace.add(stop);
+    }
+  return { missing, stops: stops.filter((stop) => !ofFace.has(stop)) };
 }
 
 function compare(
@@ -84,7 +134,7 @@ function compare(
       findings.push(
         want.swap
           ? finding('swap-missing', 'wrong', { ...swap, ...place, expected: want.stopMm })
-          : finding('one-by-one', 'wrong', { ...place, expected: 'the first filament' }),
+          : finding('one-by-one', 'wrong', { ...place, expected: 'the filament it begins with' }),
       );
     else if (stop.layer !== want.layer.layer)
       findings.push(

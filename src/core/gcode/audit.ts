@@ -2,7 +2,7 @@ import { isPauseCommand } from '../printer/pause.ts';
 import { auditShape } from './audit-shape.ts';
 import { auditSwaps } from './audit-swaps.ts';
 import { finding, median, round, type Finding, type FindingCode } from './finding.ts';
-import { layersByObject, plannedTopMm, type PrintPlan } from './print-plan.ts';
+import { plannedObjects, plannedTopMm, withoutInlays, type PrintPlan } from './print-plan.ts';
 import type { OwnLines } from './take-out.ts';
 import type { GcodeLayer, GcodeReport } from './report.ts';
 
@@ -46,11 +46,13 @@ const CAUSES: readonly {
 export function auditGcode(report: GcodeReport, plan: PrintPlan, own?: OwnLines): Finding[] {
   const found = [
     ...wholeness(report),
-    ...layersByObject(report).flatMap((layers) => auditHeights(layers, plan, report)),
+    ...plannedObjects(report, plan).flatMap(({ layers, inlay }) =>
+      auditHeights(layers, inlay > 0 ? { ...plan, layers: plan.flush?.layers } : plan, report),
+    ),
     ...stamps(plan, own),
     ...auditSwaps(report, plan),
     ...pauseKinds(report, plan),
-    ...auditShape(report, plan),
+    ...auditShape(withoutInlays(report, plan), plan),
   ];
   const linked = found.map((own): Finding => {
     const row = CAUSES.find(({ following }) => following.includes(own.code));

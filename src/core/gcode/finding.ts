@@ -14,6 +14,7 @@ export const FINDING_CODES = [
   'swap-extra',
   'swap-doubled',
   'swap-inside',
+  'face-missing',
   'pause-kind',
   'one-by-one',
   'other-stamp',

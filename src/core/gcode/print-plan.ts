@@ -1,4 +1,5 @@
 import { isPauseCommand, type Pause } from '../printer/pause.ts';
+import type { FlushFace } from '../stack/flush.ts';
 import { layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
 import type { GcodeLayer, GcodeReport } from './report.ts';
 
@@ -42,6 +43,17 @@ export interface PrintPlan {
   /** Names and colours (`#rrggbb`) of filaments, by id. */
   readonly filaments?: Readonly<Record<string, string>> | undefined;
   readonly colours?: Readonly<Record<string, string>> | undefined;
+  /** A face on the bed with inlays of other filaments. Its changes of filament are none of `swaps`. */
+  readonly flush?: PlannedFace | undefined;
+}
+
+/** A face on the bed with inlays. */
+export interface PlannedFace extends FlushFace {
+  /** Of the rest of the lowest layers. */
+  readonly body: string;
+  /** Of each inlay, and the strand to purge at each change. */
+  readonly areasMm2: readonly number[];
+  readonly purgesMm: readonly number[];
 }
 
 /** Diameter of a strand where none is told, mm. Common practice, no source. */
@@ -87,19 +99,70 @@ export function pauseOfPlan({ pauses, pauseText = '' }: PrintPlan): Pause {
 }
 
 /** The filaments of a plan's bands, from the plate up. */
-export function bandFilaments({ swaps }: PrintPlan): string[] {
+export function bandFilaments({ swaps, flush }: PrintPlan): string[] {
   const first = swaps[0];
-  return first ? [first.from, ...swaps.map(({ to }) => to)] : [];
+  if (first) return [first.from, ...swaps.map(({ to }) => to)];
+  return flush ? [flush.body] : [];
+}
+
+/** An object of a file: a piece, or an inlay that is printed before it. */
+export interface PlannedObject {
+  readonly layers: readonly GcodeLayer[];
+  /** The inlay by its number from 1; 0 where it is the piece. */
+  readonly inlay: number;
+}
+
+/**
+ * The objects of a file with what each is by a plan. Inlays that are printed first are told from pieces by their few layers: a file may
+ * hold both, or either.
+ */
+export function plannedObjects(
+  report: Pick<GcodeReport, 'layers'>,
+  { flush }: Pick<PrintPlan, 'flush'>,
+): PlannedObject[] {
+  let inlay = 0;
+  return layersByObject(report).map((layers) => {
+    const isInlay = flush?.print === 'first' && layers.length <= flush.layers;
+    inlay = isInlay ? inlay + 1 : 0;
+    return { layers, inlay };
+  });
+}
+
+/** The filament that an object begins with; undefined where nothing tells it. */
+export function bottomFilament(
+  { inlay }: Pick<PlannedObject, 'inlay'>,
+  plan: PrintPlan,
+): string | undefined {
+  return inlay > 0 ? plan.flush?.filaments[inlay - 1] : bandFilaments(plan)[0];
+}
+
+/** A file without the inlays that are printed before its pieces: what of it is a piece as any other. */
+export function withoutInlays(report: GcodeReport, plan: PrintPlan): GcodeReport {
+  const objects = plannedObjects(report, plan);
+  const pieces = objects.filter(({ inlay }) => inlay === 0);
+  if (pieces.length === objects.length) return report;
+  const layers = pieces.flatMap(({ layers: own }, n) =>
+    own.map((layer) => ({ ...layer, object: n + 1 })),
+  );
+  const kept = new Set(layers.map(({ layer }) => layer));
+  return {
+    ...report,
+    layers,
+    objects: pieces.length,
+    pauses: report.pauses.filter(({ layer }) => kept.has(layer)),
+    events: report.events.filter(({ layer }) => kept.has(layer)),
+  };
 }
 
 /** The band that each layer of a file belongs to, by its height; element 0 is that of layer 1. */
 export function bandOfLayers(report: GcodeReport, plan: PrintPlan): number[] {
   const bands = report.layers.map(() => 0);
-  for (const layers of layersByObject(report))
-    plan.swaps.forEach((swap, n) => {
-      const first = layerOfSwap(layers, swap);
-      if (!first) return;
-      for (const { layer } of layers) if (layer >= first.layer) bands[layer - 1] = n + 1;
-    });
+  for (const { layers, inlay } of plannedObjects(report, plan))
+    if (inlay === 0)
+      plan.swaps.forEach((swap, n) => {
+        const first = layerOfSwap(layers, swap);
+        if (!first) return;
+        for (const { layer } of layers) if (layer >= first.layer) bands[layer - 1] = n + 1;
+      });
   return bands;
 }

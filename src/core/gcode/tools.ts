@@ -9,6 +9,9 @@ export interface ToolsOptions {
   readonly onlyLayers: number | null;
   /** Whether lines that only prime the nozzle after a change are switched off: a purge by hand does that. */
   readonly dropPriming: boolean;
+  /** What a tool's filament is called, and how much of it to purge, mm, where that is known. */
+  readonly nameOf?: ((tool: number) => string) | undefined;
+  readonly purgeMmOf?: ((from: number, to: number) => number) | undefined;
 }
 
 /** What is to be done to a file for several tools. */
@@ -35,7 +38,7 @@ export const USUAL_SWAPS_A_LAYER = 2;
  */
 export function planToolsToPauses(
   report: GcodeReport,
-  { pause, onlyLayers, dropPriming }: ToolsOptions,
+  { pause, onlyLayers, dropPriming, nameOf, purgeMmOf }: ToolsOptions,
 ): ToolsPlan {
   const layerOf = new Map(report.layers.map((layer) => [layer.layer, layer]));
   const blocks: Block[] = [];
@@ -53,7 +56,9 @@ export function planToolsToPauses(
   let loaded = loadedAtFirst(report);
   const change = (to: number, layer: GcodeLayer, at: Place, within: boolean): void => {
     if (to === loaded) return;
-    blocks.push(blockOf(layer, at, { number: blocks.length + 1, pause, from: loaded, to }));
+    blocks.push(
+      blockOf(layer, at, { number: blocks.length + 1, pause, from: loaded, to, nameOf, purgeMmOf }),
+    );
     counts.set(layer.layer, (counts.get(layer.layer) ?? 0) + 1);
     if (within) inside.add(layer.layer);
     loaded = to;
@@ -121,16 +126,17 @@ function blockOf(
   {
     number,
     pause,
+    nameOf = (tool) => `tool ${tool}`,
+    purgeMmOf = () => 0,
     ...tools
-  }: {
+  }: Pick<ToolsOptions, 'pause' | 'nameOf' | 'purgeMmOf'> & {
     readonly number: number;
-    readonly pause: Pause;
     readonly from: number;
     readonly to: number;
   },
 ): Block {
-  const from = `tool ${tools.from}`;
-  const to = `tool ${tools.to}`;
+  const from = nameOf(tools.from);
+  const to = nameOf(tools.to);
   const values = {
     swap: number,
     layer: layer.layerOfObject,
@@ -138,7 +144,7 @@ function blockOf(
     topMm: layer.topMm,
     from,
     to,
-    purgeMm: 0,
+    purgeMm: purgeMmOf(tools.from, tools.to),
     stamp: '',
   };
   return {

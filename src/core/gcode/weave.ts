@@ -2,10 +2,10 @@ import { strToU8 } from 'fflate';
 import { pauseLines, type Pause } from '../printer/pause.ts';
 import { checkPauseLines, type PauseTrouble } from './pause-check.ts';
 import {
-  bandFilaments,
+  bottomFilament,
   filamentName,
   layerOfSwap,
-  layersByObject,
+  plannedObjects,
   type PlannedSwap,
   type PrintPlan,
 } from './print-plan.ts';
@@ -57,6 +57,8 @@ export interface WeaveOptions {
   readonly pause: Pause;
   /** Whether pauses of the file that the plan does not want are switched off. */
   readonly switchOff: boolean;
+  /** Swaps that are put into the same file by others: numbers go on after theirs. */
+  readonly after?: number | undefined;
 }
 
 /**
@@ -68,15 +70,22 @@ export interface WeaveOptions {
 export function planWeave(
   report: GcodeReport,
   plan: PrintPlan,
-  { pause, switchOff }: WeaveOptions,
+  { pause, switchOff, after = 0 }: WeaveOptions,
 ): Weaving {
   const blocks: Block[] = [];
   const kept: PlacedEvent[] = [];
   const placed = new Set<PlannedSwap>();
   const troubles: PauseTrouble[] = [];
   const pauses = report.pauses.filter(({ layer }) => layer > 0);
-  const filaments = bandFilaments(plan);
-  let loaded = filaments[0] ?? '';
+  const objects = plannedObjects(report, plan);
+  let loaded = (objects[0] && bottomFilament(objects[0], plan)) ?? '';
+  const purgeOf = ({ swap, to }: Pick<PlannedSwap, 'swap' | 'to'>): number => {
+    const own = plan.purgesMm?.[plan.swaps.findIndex((one) => one.swap === swap)];
+    // From one inlay to the next, and from the last to the rest.
+    const filaments = plan.flush?.filaments ?? [];
+    const next = filaments.indexOf(to);
+    return own ?? plan.flush?.purgesMm[(next < 0 ? filaments.length : next) - 1] ?? 0;
+  };
   const put = (
     kind: Block['kind'],
     planned: Omit<PlannedSwap, 'from'> & { readonly from: string },
@@ -87,7 +96,7 @@ export function planWeave(
       kept.push(there);
       return;
     }
-    const number = blocks.length + 1;
+    const number = after + blocks.length + 1;
     const lines = pauseLines(pause, {
       swap: number,
       layer: layer.layerOfObject,
@@ -95,7 +104,7 @@ export function planWeave(
       topMm: layer.topMm,
       from: filamentName(plan, planned.from),
       to: filamentName(plan, planned.to),
-      purgeMm: plan.purgesMm?.[plan.swaps.findIndex(({ swap }) => swap === planned.swap)] ?? 0,
+      purgeMm: purgeOf(planned),
       stamp: plan.stamp,
     });
     if (pause.command === 'custom' && troubles.length === 0)
@@ -114,9 +123,9 @@ export function planWeave(
       lines: blockLines(number, plan, { ...planned, lines }),
     });
   };
-  for (const layers of layersByObject(report)) {
+  for (const { layers, inlay } of objects) {
     const first = layers[0];
-    const bottom = filaments[0];
+    const bottom = bottomFilament({ inlay }, plan);
     if (first && bottom !== undefined && loaded !== bottom)
       put(
         'back',
@@ -124,6 +133,7 @@ export function planWeave(
         first,
       );
     loaded = bottom ?? '';
+    if (inlay > 0) continue;
     for (const swap of plan.swaps) {
       const layer = layerOfSwap(layers, swap);
       if (!layer) continue;

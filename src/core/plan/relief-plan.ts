@@ -9,7 +9,9 @@ import type { EditDesk } from '../edit/edit-desk.ts';
 import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
 import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
 import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
+import type { Inlaid } from '../relief/inlaid.ts';
 import type { SharedOutlines } from '../relief/smooth-outlines.ts';
+import type { FaceView } from '../tags/face-ramp.ts';
 import { outlineRelief, type OutlinePiece } from '../tags/outline-piece.ts';
 
 /** On how many samples a picture is looked at. */
@@ -39,12 +41,15 @@ export interface ReliefRequest extends SampleRequest {
   readonly shape?: PieceShape | undefined;
   /** A piece that is made of outlines: it decides the heights alone, whatever the picture, its rule and its shape are. */
   readonly piece?: OutlinePiece | undefined;
+  /** How such a piece is looked at, where a face of it lies on the bed. */
+  readonly face?: FaceView | undefined;
 }
 
 /** A finished relief. */
 export interface PlannedRelief extends PartedHeights {
   /** See `ReliefShape`. */
   readonly outlines?: SharedOutlines | undefined;
+  readonly inlaid?: Inlaid | undefined;
 }
 
 /** A picture on the samples of a relief, with what rules need of it. */
@@ -155,6 +160,16 @@ export class ReliefPlan {
       );
       return partDiagonals(shapePiece(heights, shape, sampleMm, layers));
     });
+  }
+
+  /**
+   * The heights that are looked at: those of the relief, or of a face that lies on the bed, see `FaceView`.
+   * @throws Cancelled from the checkpoint
+   */
+  looked(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): HeightMap {
+    const { face } = request;
+    if (!face) return this.relief(request, checkpoint).heights;
+    return this.relief({ ...request, piece: face.piece }, checkpoint).heights;
   }
 
   /**

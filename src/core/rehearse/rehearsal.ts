@@ -1,6 +1,11 @@
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import { succeed, type Result } from '../base/result.ts';
-import { bandFilaments, bandOfLayers, type PrintPlan } from '../gcode/print-plan.ts';
+import {
+  bandFilaments,
+  bandOfLayers,
+  plannedObjects,
+  type PrintPlan,
+} from '../gcode/print-plan.ts';
 import { readGcode, type GcodeFault } from '../gcode/read-gcode.ts';
 import { PAUSE_CODES, pauseName } from '../gcode/remarks.ts';
 import type { GcodeReport } from '../gcode/report.ts';
@@ -30,7 +35,11 @@ const FEEDER_S = 90;
 export function plannedFilaments(report: GcodeReport, plan: PrintPlan): string[] {
   const filaments = bandFilaments(plan);
   const only = filaments[0] ?? Object.keys(plan.colours ?? {})[0] ?? '';
-  return bandOfLayers(report, plan).map((band) => filaments[band] ?? only);
+  const planned = bandOfLayers(report, plan).map((band) => filaments[band] ?? only);
+  for (const { layers, inlay } of plannedObjects(report, plan))
+    if (inlay > 0)
+      for (const { layer } of layers) planned[layer - 1] = plan.flush?.filaments[inlay - 1] ?? only;
+  return planned;
 }
 
 /** Commands at which a printer with a way to pause stops; in the maker's own lines, those that are known to make printers stop. */

@@ -1,6 +1,7 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
+import type { Reach } from './inlaid.ts';
 import type { Mesh } from './terrace-mesh.ts';
 import type { SharedOutlines } from './smooth-outlines.ts';
 import { turnedTriangles } from './turned-triangles.ts';
@@ -98,41 +99,43 @@ export function cutAreas(
   };
 }
 
+/** Reach of areas in which the solid has nothing. */
+const NOTHING: Reach = [0, 0];
+
 /**
- * Raises areas to a closed solid: flat tops exactly at layer heights, upright walls along the outlines, one underside.
- * @param heightOf what a triangle's layers count as: a band takes only those within it
+ * Raises areas to a closed solid: flat tops exactly at layer heights, upright walls along the outlines, flat undersides.
+ * @param reachOf from above which level up to which the solid reaches in areas of a height (or of another number that they have)
  * @param sampleMm side of a sample, mm
  * @param levelMm z of each level, mm: element 0 is the underside, element n the top of n layers
  * @returns a mesh in which every directed edge occurs once and its reverse once; empty when nothing is printed
  */
 export function raiseAreas(
   { points, triangles, twins, heights, rows }: SmoothAreas,
-  heightOf: (layers: number) => number,
+  reachOf: (height: number) => Reach,
   sampleMm: number,
   levelMm: Float64Array,
   checkpoint: Checkpoint = noCheckpoint,
 ): Mesh {
-  const own = heights.map(heightOf);
-  const count = own.length;
-  // The levels at each point: those of the areas around it, and the underside.
+  const reaches = Array.from({ length: 256 }, (_, height): Reach => {
+    const [low, high] = reachOf(height);
+    return high > low ? [low, high] : NOTHING;
+  });
+  const reachAt = (n: number): Reach => reaches[heights[n] as number] as Reach;
+  const count = heights.length;
+  // The levels at each point: those at which the solid begins and ends in the areas around it.
   const levels: number[][] = Array.from({ length: points.length / 2 }, () => []);
   for (let n = 0; n < count; n += 1) {
-    const height = own[n] as number;
+    const reach = reachAt(n);
+    if (reach === NOTHING) continue;
     for (let k = 0; k < 3; k += 1) {
       const at = levels[triangles[3 * n + k] as number] as number[];
-      if (height > 0 && !at.includes(0)) at.push(0);
-      if (!at.includes(height)) at.push(height);
+      for (const level of reach) if (!at.includes(level)) at.push(level);
     }
   }
   const start = new Int32Array(levels.length);
   const positions: number[] = [];
   levels.forEach((at, p) => {
     start[p] = positions.length / 3;
-    // Where nothing is printed around there is nothing to stand on.
-    if (at.length < 2) {
-      at.length = 0;
-      return;
-    }
     at.sort((a, b) => a - b);
     for (const level of at)
       positions.push(
@@ -146,23 +149,28 @@ export function raiseAreas(
   const out: number[] = [];
   for (let n = 0; n < count; n += 1) {
     if (n % 4096 === 0) checkpoint(n / count);
-    const height = own[n] as number;
-    if (height === 0) continue;
+    const reach = reachAt(n);
+    if (reach === NOTHING) continue;
+    const [low, high] = reach;
     const [a, b, c] = [0, 1, 2].map((k) => triangles[3 * n + k] as number) as [
       number,
       number,
       number,
     ];
-    out.push(corner(a, height), corner(b, height), corner(c, height));
-    out.push(corner(a, 0), corner(c, 0), corner(b, 0));
+    out.push(corner(a, high), corner(b, high), corner(c, high));
+    out.push(corner(a, low), corner(c, low), corner(b, low));
     for (let k = 0; k < 3; k += 1) {
       const twin = twins[3 * n + k] as number;
-      const beside = twin < 0 ? 0 : (own[Math.floor(twin / 3)] as number);
-      if (beside >= height) continue;
+      const [from, to] = twin < 0 ? NOTHING : reachAt(Math.floor(twin / 3));
       // Seen from outside, a side that runs counter-clockwise runs from left to right.
       const left = triangles[3 * n + k] as number;
       const right = triangles[3 * n + ((k + 1) % 3)] as number;
-      addWall(left, right, beside, height);
+      // What the neighbour covers has no wall: it may begin above this one, and end below it.
+      if (to <= low || from >= high) addWall(left, right, low, high);
+      else {
+        if (from > low) addWall(left, right, low, from);
+        if (to < high) addWall(left, right, to, high);
+      }
     }
   }
   checkpoint(1);

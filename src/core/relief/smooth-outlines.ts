@@ -174,12 +174,21 @@ function joined(arcs: readonly Arc[], lines: readonly Float64Array[]): SharedOut
 }
 
 /** Closed outlines of everything at least `level` layers tall, as `traceOutlines` gives them, from the shared ones. */
-export function outlinesAt({ points, edges }: SharedOutlines, level: number): number[][] {
-  // What is tall lies on the right hand; each point is left once, for there are no diagonal contacts.
+export function outlinesAt(shared: SharedOutlines, level: number): number[][] {
+  return outlinesWhere(shared, (layers) => layers >= level);
+}
+
+/** Closed outlines of all areas that are meant, by the numbers that stand beside the shared ones. */
+export function outlinesWhere(
+  { points, edges }: SharedOutlines,
+  isIn: (area: number) => boolean,
+): number[][] {
+  // What is meant lies on the right hand; each point is left once, for there are no diagonal contacts.
   const next = new Map<number, number>();
   for (const { from, to, left, right } of edges) {
-    if (left >= level === right >= level) continue;
-    if (right >= level) next.set(from, to);
+    const inRight = isIn(right);
+    if (isIn(left) === inRight) continue;
+    if (inRight) next.set(from, to);
     else next.set(to, from);
   }
   const outlines: number[][] = [];
@@ -197,14 +206,23 @@ export function outlinesAt({ points, edges }: SharedOutlines, level: number): nu
 }
 
 /** Area of what is at least `level` layers tall, in samples; what is tall lies on the right hand, clockwise as seen in the picture. */
-export function areaAt({ points, edges }: SharedOutlines, level: number): number {
+export function areaAt(shared: SharedOutlines, level: number): number {
+  return areaWhere(shared, (layers) => layers >= level);
+}
+
+/** Area of all that is meant, in samples; see {@link outlinesWhere}. */
+export function areaWhere(
+  { points, edges }: SharedOutlines,
+  isIn: (area: number) => boolean,
+): number {
   let twice = 0;
   for (const { from, to, left, right } of edges) {
-    if (left >= level === right >= level) continue;
+    const inRight = isIn(right);
+    if (isIn(left) === inRight) continue;
     const across =
       (points[2 * from] as number) * (points[2 * to + 1] as number) -
       (points[2 * to] as number) * (points[2 * from + 1] as number);
-    twice += right >= level ? across : -across;
+    twice += inRight ? across : -across;
   }
   return twice / 2;
 }

@@ -9,6 +9,24 @@ export interface Mesh {
   readonly triangles: Uint32Array;
 }
 
+/** Meshes as one: solids beside each other, which share no corner. */
+export function joinMeshes(meshes: readonly Mesh[]): Mesh {
+  const positions = new Float32Array(meshes.reduce((sum, one) => sum + one.positions.length, 0));
+  const triangles = new Uint32Array(meshes.reduce((sum, one) => sum + one.triangles.length, 0));
+  let corners = 0;
+  let sides = 0;
+  for (const one of meshes) {
+    positions.set(one.positions, 3 * corners);
+    triangles.set(
+      one.triangles.map((corner) => corner + corners),
+      sides,
+    );
+    corners += one.positions.length / 3;
+    sides += one.triangles.length;
+  }
+  return { positions, triangles };
+}
+
 /** A list of numbers that grows by doubling: the size of a mesh is known only once it is made. */
 class GrowingList {
   private data = new Uint32Array(1 << 16);

@@ -21,12 +21,14 @@ export interface SplicePiece {
  * strand, with the purge of each change of filament; pieces that are printed one after the other follow each other on it,
  * with the change back between them. Bands of one filament that follow each other are one piece of strand. What is put by
  * lies at the end: in between it would move every later change.
+ * Where filaments are changed inside layers there is no plan: what each stretch takes is only known of the sliced file.
  * @param marginMm put by at the end, mm
  */
 export function planSplices(
   { bands, swaps, back, pieces }: Pick<SwapSheet, 'bands' | 'swaps' | 'back' | 'pieces'>,
   marginMm: number,
 ): SplicePiece[] {
+  if (swaps.some(({ inside }) => inside === 'layer')) return [];
   const together = pieces.way === 'together';
   const rounds = together ? 1 : pieces.copies;
   const plan: SplicePiece[] = [];
@@ -37,7 +39,10 @@ export function planSplices(
       const change =
         i === 0
           ? round > 1 && back
-          : swaps.find(({ layerNumber }) => layerNumber === band.firstLayer);
+          : swaps.find(
+              ({ layerNumber, toLetter }) =>
+                layerNumber === band.firstLayer && toLetter === band.letter,
+            );
       const purgeMm = change ? change.purgeMm : 0;
       const letter = rounds > 1 ? `${round}${band.letter}` : band.letter;
       const before = plan.at(-1);

@@ -1,10 +1,20 @@
 import { tidyMm } from '../base/numbers.ts';
+import type { CountedInlays } from '../relief/count-inlays.ts';
 import { USUAL_PRINTER, type Printer } from '../printer/printer.ts';
+import { flushOrders, type FlushFace } from '../stack/flush.ts';
 import { baseTopMm, layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
 import { brightnessOf, type Filament } from '../stack/filament.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
-import { estimateUse, gramsOf, layerSeconds, tallest, type BandUse } from './estimate.ts';
+import {
+  estimateUse,
+  gramsOf,
+  LAYER_PAUSE_S,
+  layerSeconds,
+  metresOf,
+  tallest,
+  type BandUse,
+} from './estimate.ts';
 import {
   arrangePieces,
   compareWays,
@@ -14,7 +24,7 @@ import {
   type Pieces,
   type WayChoice,
 } from './pieces.ts';
-import { planReturn, planSwaps, type ReturnSwap, type Swap } from './plan-swaps.ts';
+import { partLetter, planReturn, planSwaps, type ReturnSwap, type Swap } from './plan-swaps.ts';
 
 /** One filament's line on the sheet, for one piece. */
 export interface SheetBand extends BandUse {
@@ -82,8 +92,10 @@ export interface SwapSheet {
   readonly swapsS: number;
   /** Printing from the last swap (or the start) to the end, seconds. */
   readonly lastS: number;
-  /** What of one piece each layer has, to compare a sliced file with. */
+  /** What of one piece each layer has, to compare a sliced file with. Without inlays that are printed first. */
   readonly shape: LayerShapes;
+  /** A face on the bed with inlays, and the area of each of them, mm²; null where there is none. */
+  readonly flush: (FlushFace & { readonly areasMm2: readonly number[] }) | null;
   /** Whether time and grams are the slicing program's own. */
   readonly sliced: {
     readonly time: boolean;
@@ -106,8 +118,11 @@ export interface LayerShapes {
 export interface SliceFigures {
   /** Seconds of each layer of one run: of all pieces together, or of one of several; element n is layer n. */
   readonly layerS: readonly number[];
-  /** Strand of each layer of one piece, mm; element n is layer n. */
+  /** Strand of each layer of one piece, mm; element n is layer n. Of inlays none. */
   readonly strandMm: readonly number[];
+  /** Strand of each inlay of one piece, mm, and the seconds of each that is printed first, of one run. */
+  readonly inlays?:
+    { readonly strandMm: readonly number[]; readonly seconds: readonly number[] } | undefined;
 }
 
 /** What a sheet is made from. */
@@ -135,15 +150,17 @@ export interface SheetSource {
   readonly slicedG?: number | null;
   /** G-code of our own, where it is there. What the maker read off a slicing program goes before it. */
   readonly slice?: SliceFigures | null;
+  /** A face on the bed with inlays. */
+  readonly flush?: (FlushFace & { readonly counted: CountedInlays }) | null;
 }
 
 /** Puts the sheet together. Bands above the tallest printed spot are left out, and so are their swaps. */
 export function makeSwapSheet(source: SheetSource): SwapSheet {
   const { stack, filaments, counts, widthMm, heightMm } = source;
-  const { printer = USUAL_PRINTER, pieces = ONE_PIECE, slicedS = null } = source;
+  const { printer = USUAL_PRINTER, pieces = ONE_PIECE, slicedS = null, flush = null } = source;
   const top = tallest(stack, counts);
-  const plain = planSwaps(stack, top.layers);
-  const bands = sheetBands(source, top.layers);
+  const plain = planSwaps(stack, top.layers, flush);
+  const bands = [...inlayBands(source), ...sheetBands(source, top.layers)];
 
   const arrangement = arrangePieces(printer.bed, widthMm, heightMm, pieces);
   const together = pieces.way === 'together';
@@ -156,10 +173,12 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     : together
       ? seconds.map((one) => (one > 0 ? one * pieces.copies + hopS : 0))
       : seconds;
+  const alone = seconds.reduce((sum, one) => sum + one, 0);
+  const faceS = flush ? faceSeconds(source, watched, slice) : [];
   const onePieceS = slice
-    ? watched.reduce((sum, one) => sum + one, 0) / (together ? pieces.copies : 1)
-    : seconds.reduce((sum, one) => sum + one, 0);
-  const estimatedS = watched.reduce((sum, one) => sum + one, 0);
+    ? [...watched, ...faceS].reduce((sum, one) => sum + one, 0) / (together ? pieces.copies : 1)
+    : alone;
+  const estimatedS = [...watched, ...faceS].reduce((sum, one) => sum + one, 0);
   // The slicing program knows the whole; how it spreads over the layers is still ours to say.
   const stretch = slicedS !== null && estimatedS > 0 ? slicedS / estimatedS : printer.timeFactor;
 
@@ -176,12 +195,18 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     const toLighter = from && to ? brightnessOf(to) > brightnessOf(from) : false;
     return { toLighter, purgeMm: toLighter ? printer.purgeToLightMm : printer.purgeToDarkMm };
   };
+  let faceSwaps = 0;
   const swaps = plain.map((swap, i): SheetSwap => {
-    const sinceS = until(swap.layerNumber - 1);
+    let sinceS = until(swap.layerNumber - 1);
+    if (swap.inside) {
+      // What is laid of the face up to here: an inlay that is printed first, or a part of its layer.
+      sinceS += stretch * (faceS[faceSwaps] ?? 0);
+      faceSwaps += 1;
+    }
     printedS += sinceS;
     return { ...swap, atS: printedS + i * printer.swapS, sinceS, ...purging(swap) };
   });
-  const returning = planReturn(stack, top.layers);
+  const returning = planReturn(stack, top.layers, flush);
   const back =
     returning && !together && pieces.copies > 1 ? { ...returning, ...purging(returning) } : null;
   const lastS = until(Infinity);
@@ -219,6 +244,12 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     swapsS,
     lastS,
     shape: shapesOf(source, top.layers),
+    flush: flush && {
+      print: flush.print,
+      layers: flush.layers,
+      filaments: flush.filaments,
+      areasMm2: flush.counted.samples.map((samples) => tidyMm(samples * source.sampleMm ** 2)),
+    },
     sliced: {
       time: slicedS !== null || slice !== null,
       grams: (source.slicedG ?? source.slice ?? null) !== null,
@@ -227,13 +258,109 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
   };
 }
 
+/** Samples of inlays that are not laid with the lowest layers: those that are printed first. */
+function samplesApart({ flush }: SheetSource, layer: number): number {
+  return flush?.print === 'first' && layer <= flush.layers
+    ? flush.counted.samples.reduce((sum, one) => sum + one, 0)
+    : 0;
+}
+
+/** Samples of each layer; element n is layer n. */
+function samplesOfLayers(counts: Uint32Array): number[] {
+  const samples: number[] = new Array<number>(counts.length).fill(0);
+  let sum = 0;
+  for (let n = counts.length - 1; n >= 1; n -= 1) samples[n] = sum += counts[n] as number;
+  return samples;
+}
+
+/**
+ * Seconds of the parts of a face, in the order of its changes of filament: of inlays that are printed first, or of what is laid of a
+ * layer before each change. They are taken from those of the layers, by area; what a slice tells of the first ones is in none.
+ */
+function faceSeconds(
+  { flush, counts }: SheetSource,
+  layerS: Float64Array,
+  slice: SliceFigures | null,
+): number[] {
+  if (!flush) return [];
+  const samples = samplesOfLayers(counts);
+  const { layers, filaments, counted } = flush;
+  const shareOf = (part: number, layer: number): number => {
+    const inlays = counted.samples.reduce((sum, one) => sum + one, 0);
+    const all = samples[layer] ?? 0;
+    const own = part === 0 ? all - inlays : (counted.samples[part - 1] ?? 0);
+    return all > 0 ? own / all : 0;
+  };
+  if (flush.print === 'within')
+    return flushOrders(flush).flatMap((order, n) => {
+      const whole = layerS[n + 1] as number;
+      const parts = order.slice(0, -1).map((part) => whole * shareOf(part, n + 1));
+      layerS[n + 1] = whole - parts.reduce((sum, one) => sum + one, 0);
+      return parts;
+    });
+  if (slice?.inlays) return [...slice.inlays.seconds];
+  const seconds = filaments.map(() => 0);
+  for (let layer = 1; layer <= layers; layer += 1) {
+    const whole = layerS[layer] as number;
+    filaments.forEach((_, i) => {
+      const own = whole * shareOf(i + 1, layer);
+      seconds[i] = (seconds[i] as number) + own + LAYER_PAUSE_S;
+      layerS[layer] = (layerS[layer] as number) - own;
+    });
+  }
+  return seconds;
+}
+
+/** The inlays of a face as lines of the sheet. */
+function inlayBands(source: SheetSource): SheetBand[] {
+  const { flush, stack, filaments, sampleMm, printer = USUAL_PRINTER } = source;
+  if (!flush) return [];
+  const sectionMm2 = (Math.PI / 4) * printer.filamentMm ** 2;
+  const strandMm = (source.slicedG ?? null) === null ? source.slice?.inlays?.strandMm : undefined;
+  const stretch = slicedStretch(source);
+  const endMm = layerTopMm(stack.grid, flush.layers);
+  return flush.filaments.flatMap((filamentId, i): SheetBand[] => {
+    const filament = filaments[filamentId];
+    if (!filament) return [];
+    const laid = strandMm?.[i];
+    const volumeMm3 =
+      laid === undefined
+        ? stretch * (flush.counted.samples[i] ?? 0) * sampleMm ** 2 * endMm
+        : laid * sectionMm2;
+    const grams = gramsOf(volumeMm3, filament);
+    return [
+      {
+        bandIndex: stack.bands.length + i,
+        letter: partLetter(stack, i + 1),
+        filamentId,
+        volumeMm3,
+        grams,
+        metres: metresOf(volumeMm3, filament),
+        ...(filament.pricePerKg === undefined
+          ? {}
+          : { cost: (grams / 1000) * filament.pricePerKg }),
+        filament,
+        firstLayer: 1,
+        lastLayer: flush.layers,
+        endMm,
+      },
+    ];
+  });
+}
+
 function shapesOf(source: SheetSource, layers: number): LayerShapes {
-  const { counts, extent, middles, sampleMm } = source;
+  const { counts, extent, middles: whole, sampleMm, flush } = source;
+  const middles =
+    flush?.print === 'first'
+      ? whole?.map((middle, n) =>
+          n < flush.layers ? (flush.counted.middles[n] ?? middle) : middle,
+        )
+      : whole;
   const areasMm2: number[] = [];
   let samples = 0;
   for (let n = counts.length - 1; n >= 1; n -= 1) {
     samples += counts[n] as number;
-    if (n <= layers) areasMm2[n - 1] = tidyMm(samples * sampleMm ** 2);
+    if (n <= layers) areasMm2[n - 1] = tidyMm((samples - samplesApart(source, n)) * sampleMm ** 2);
   }
   return {
     widthMm: extent ? tidyMm(extent.columns * sampleMm) : source.widthMm,
@@ -252,12 +379,9 @@ function round3(mm: number): number {
 }
 
 function sheetBands(source: SheetSource, layers: number): SheetBand[] {
-  const { stack, filaments, counts, sampleMm, slicedG = null, pieces = ONE_PIECE } = source;
-  const uses = estimateUse(stack, filaments, counts, sampleMm);
-  const estimatedG =
-    uses.reduce((sum, { grams }) => sum + grams, 0) *
-    (pieces.way === 'together' ? pieces.copies : 1);
-  const whole = slicedG !== null && estimatedG > 0 ? slicedG / estimatedG : 1;
+  const { stack, filaments, slicedG = null } = source;
+  const uses = usesOf(source);
+  const whole = slicedStretch(source);
   const sectionMm2 = (Math.PI / 4) * (source.printer ?? USUAL_PRINTER).filamentMm ** 2;
   const strandMm = slicedG === null ? source.slice?.strandMm : undefined;
   let below = 0;
@@ -286,6 +410,43 @@ function sheetBands(source: SheetSource, layers: number): SheetBand[] {
       },
     ];
   });
+}
+
+/** What each band uses; of a face with inlays without them. */
+function usesOf({ stack, filaments, counts, sampleMm, flush }: SheetSource): BandUse[] {
+  const uses = estimateUse(stack, filaments, counts, sampleMm);
+  if (!flush) return uses;
+  const inlaidMm3 =
+    flush.counted.samples.reduce((sum, one) => sum + one, 0) *
+    sampleMm ** 2 *
+    layerTopMm(stack.grid, flush.layers);
+  // The lowest band reaches over them: that is made sure of where they are planned.
+  return uses.map((use, i) => {
+    if (i > 0 || use.volumeMm3 === 0) return use;
+    const left = (use.volumeMm3 - inlaidMm3) / use.volumeMm3;
+    return {
+      ...use,
+      volumeMm3: use.volumeMm3 * left,
+      grams: use.grams * left,
+      metres: use.metres * left,
+      ...(use.cost === undefined ? {} : { cost: use.cost * left }),
+    };
+  });
+}
+
+/** By how much what a slicing program says of the grams differs from the estimate; 1 where it was not asked. */
+function slicedStretch(source: SheetSource): number {
+  const { stack, filaments, sampleMm, slicedG = null, pieces = ONE_PIECE, flush } = source;
+  if (slicedG === null) return 1;
+  const inlaidG = (flush?.filaments ?? []).reduce((sum, id, i) => {
+    const filament = filaments[id];
+    const mm3 =
+      (flush?.counted.samples[i] ?? 0) * sampleMm ** 2 * layerTopMm(stack.grid, flush?.layers ?? 0);
+    return sum + (filament ? gramsOf(mm3, filament) : 0);
+  }, 0);
+  const bandsG = usesOf(source).reduce((sum, { grams }) => sum + grams, 0);
+  const estimatedG = (bandsG + inlaidG) * (pieces.way === 'together' ? pieces.copies : 1);
+  return estimatedG > 0 ? slicedG / estimatedG : 1;
 }
 
 /** What all pieces take of each filament, in the order in which they are first used. */

@@ -6,18 +6,27 @@ import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import { auditGcode } from '../gcode/audit.ts';
 import type { Finding } from '../gcode/finding.ts';
 import type { PauseTrouble } from '../gcode/pause-check.ts';
-import { layersByObject, pauseOfPlan, type PrintPlan } from '../gcode/print-plan.ts';
+import {
+  filamentName,
+  pauseOfPlan,
+  plannedObjects,
+  type PlannedFace,
+  type PrintPlan,
+} from '../gcode/print-plan.ts';
 import { readGcode } from '../gcode/read-gcode.ts';
 import type { GcodeReport } from '../gcode/report.ts';
 import { changedSource, eachChunk, piecesSource, type ByteSource } from '../gcode/source.ts';
 import { checkPrintTexts, type TextTrouble } from '../gcode/text-check.ts';
+import { planToolsToPauses, type ToolsOptions } from '../gcode/tools.ts';
 import { changesOf, planWeave } from '../gcode/weave.ts';
 import { cropHeights } from '../heights/height-map.ts';
 import type { Printer } from '../printer/printer.ts';
+import type { Inlaid } from '../relief/inlaid.ts';
 import { outlinesOf } from '../relief/relief-mesh.ts';
 import type { SharedOutlines } from '../relief/smooth-outlines.ts';
 import type { Pieces } from '../schedule/pieces.ts';
 import type { SliceFigures } from '../schedule/swap-sheet.ts';
+import { flushOrders, toolParts, type FlushFace } from '../stack/flush.ts';
 import { layerThicknessMm, layerTopMm } from '../stack/layer-grid.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
@@ -36,6 +45,8 @@ export interface OwnPrint {
   readonly smoothMm?: number | undefined;
   /** Outlines as they are, of a piece that is made of outlines; nothing is empty around it then. */
   readonly outlines?: SharedOutlines | undefined;
+  /** Parts of other filaments in its lowest layers; the plan says how they are printed. */
+  readonly inlaid?: Inlaid | undefined;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
   readonly printer: Printer;
@@ -61,7 +72,7 @@ export type OwnGcodeFault =
 /** A layer of a print of our own: what is too fine for a whole line, and what became of it. */
 export interface OwnLayer extends Pick<
   SlicedLayer,
-  'layer' | 'samples' | 'fineSamples' | 'openSamples'
+  'layer' | 'part' | 'samples' | 'fineSamples' | 'openSamples'
 > {
   readonly lines: number;
 }
@@ -84,32 +95,60 @@ export interface OwnGcode {
   readonly noPurge: boolean;
 }
 
-/** Slices a relief. @throws Cancelled */
+/** What is laid in one go: a layer, or a part of one. */
+interface LaidPart {
+  readonly layer: number;
+  /** 0, or the number of an inlay. */
+  readonly part: number;
+  /** Whether it lies on the bed as the first of an inlay or a piece. */
+  readonly begins: boolean;
+}
+
+/** The layers of a print in the order in which they are laid, with the inlays of a face on the bed. */
+function laidParts(layers: number, flush: FlushFace | undefined): LaidPart[] {
+  const own = (count: number, part: number, from = 1): LaidPart[] =>
+    Array.from({ length: Math.max(0, count - from + 1) }, (_, n) => ({
+      layer: from + n,
+      part,
+      begins: from + n === 1,
+    }));
+  if (!flush) return own(layers, 0);
+  if (flush.print === 'first')
+    return [...flush.filaments.flatMap((_, i) => own(flush.layers, i + 1)), ...own(layers, 0)];
+  return [
+    ...flushOrders(flush).flatMap((order, n) =>
+      order.map((part, i) => ({ layer: n + 1, part, begins: n === 0 && i === 0 })),
+    ),
+    ...own(layers, 0, flush.layers + 1),
+  ];
+}
+
+/** Slices a relief; layers come in the order in which they are laid. @throws Cancelled */
 export function sliceRelief(
   print: OwnPrint,
   layers: number,
   checkpoint: Checkpoint,
-): SlicedLayer[] {
-  const { heights, sampleMm, stack, printer, ironing } = print;
+): (SlicedLayer & LaidPart)[] {
+  const { heights, sampleMm, stack, printer, ironing, inlaid } = print;
   const smooth = outlinesOf(print);
   const ends = bandEnds(stack.bands);
   const slicer = new LayerSlicer({
     heights,
     sampleMm,
     lineMm: printer.lineMm,
+    inlaid,
     ...(smooth ? { smooth } : {}),
     ironingOf: (layer) =>
       ironing?.bands.includes(ends.findIndex((end) => layer <= end)) === true ? ironing : null,
   });
-  const sliced: SlicedLayer[] = [];
   let at: readonly [number, number] = [0, heights.height * sampleMm];
-  for (let layer = 1; layer <= layers; layer += 1) {
-    checkpoint((layer - 1) / layers);
-    const own = slicer.slice(layer, at);
-    sliced.push(own);
+  const parts = laidParts(layers, inlaid && print.plan.flush);
+  return parts.map((laid, n) => {
+    checkpoint(n / parts.length);
+    const own = slicer.slice(laid.layer, at, laid.part);
     at = own.end;
-  }
-  return sliced;
+    return { ...own, ...laid };
+  });
 }
 
 /**
@@ -140,18 +179,40 @@ export async function makeOwnGcode(
   const {
     written,
     strandMm,
+    partStrandMm,
     pieces: bare,
   } = writePrint(
-    { ...print, layers: sliced, place: place.value, stamp: plan.stamp },
+    {
+      ...print,
+      laid: sliced,
+      layerCount: layers,
+      place: place.value,
+      stamp: plan.stamp,
+      flush: plan.flush,
+    },
     partOf(checkpoint, 0.6, 0.7),
   );
   const source = piecesSource(bare);
   const read = await readGcode(source, {}, partOf(checkpoint, 0.7, 0.78));
   if (!read.ok) return fail('unreadable', undefined, read.fault.code);
-  const weaving = planWeave(read.value, plan, { pause: pauseOfPlan(plan), switchOff: false });
+  const pause = pauseOfPlan(plan);
+  // Changes within layers are written as those of tools, and become pauses as in any sliced file.
+  const tools =
+    plan.flush?.print === 'within'
+      ? planToolsToPauses(read.value, toolsOf(plan, plan.flush))
+      : null;
+  const weaving = planWeave(read.value, plan, {
+    pause,
+    switchOff: false,
+    after: tools?.blocks.length,
+  });
   if (weaving.troubles.length > 0)
     return { ok: false, fault: { code: 'bad-pause', troubles: weaving.troubles } };
-  const woven = changedSource(source, changesOf(weaving, false));
+  const changes = {
+    blocks: [...(tools?.blocks ?? []), ...weaving.blocks],
+    off: [...(tools?.off ?? []), ...weaving.off],
+  };
+  const woven = changedSource(source, changesOf(changes, false));
   const { accelerationMmS2, cornerMmS } = printer;
   const report = await readGcode(
     woven,
@@ -172,11 +233,20 @@ export async function makeOwnGcode(
     cornerlessS: cornerless.ok ? cornerless.value.seconds : report.value.seconds,
     written,
     figures: {
-      layerS: layerSecondsOf(report.value, layers),
+      layerS: layerSecondsOf(report.value, plan, layers),
       strandMm: strandMm.map((mm) => mm / pieces.copies),
+      ...(plan.flush
+        ? {
+            inlays: {
+              strandMm: partStrandMm.slice(1).map((mm) => mm / pieces.copies),
+              seconds: inlaySecondsOf(report.value, plan),
+            },
+          }
+        : {}),
     },
-    layers: sliced.map(({ lines, layer, samples, fineSamples, openSamples }) => ({
+    layers: sliced.map(({ lines, layer, part, samples, fineSamples, openSamples }) => ({
       layer,
+      part,
       samples,
       fineSamples,
       openSamples,
@@ -188,12 +258,45 @@ export async function makeOwnGcode(
 }
 
 /** Seconds of the layers of one run, with what fills the nozzle in the first of them; element n is layer n. */
-function layerSecondsOf(report: GcodeReport, layers: number): number[] {
-  const [first = []] = layersByObject(report);
+function layerSecondsOf(report: GcodeReport, plan: PrintPlan, layers: number): number[] {
+  const objects = plannedObjects(report, plan);
+  const first = objects.find(({ inlay }) => inlay === 0)?.layers ?? [];
   const seconds = new Array<number>(layers + 1).fill(0);
   for (const { layerOfObject, seconds: own } of first) seconds[layerOfObject] = own;
-  seconds[1] = (seconds[1] ?? 0) + report.primingS;
+  if (objects[0]?.inlay === 0) seconds[1] = (seconds[1] ?? 0) + report.primingS;
   return seconds;
+}
+
+/** Seconds of each inlay of one run that is printed before the rest, with what fills the nozzle in the first of them. */
+function inlaySecondsOf(report: GcodeReport, plan: PrintPlan): number[] {
+  const inlays = plannedObjects(report, plan).slice(0, plan.flush?.filaments.length ?? 0);
+  return inlays
+    .filter(({ inlay }) => inlay > 0)
+    .map(
+      ({ layers }, n) =>
+        layers.reduce((sum, { seconds }) => sum + seconds, 0) + (n === 0 ? report.primingS : 0),
+    );
+}
+
+/** How the tools of a file of our own become swaps: they are numbered as they come. */
+function toolsOf(plan: PrintPlan, flush: PlannedFace): ToolsOptions {
+  const filamentOf = (tool: number): string => {
+    const part = toolParts(flush)[tool] ?? 0;
+    return part === 0 ? flush.body : (flush.filaments[part - 1] ?? '');
+  };
+  const changes = flushOrders(flush).flatMap((order) =>
+    order.slice(1).map((part, i) => `${order[i] ?? 0} ${part}`),
+  );
+  return {
+    pause: pauseOfPlan(plan),
+    onlyLayers: null,
+    dropPriming: false,
+    nameOf: (tool) => filamentName(plan, filamentOf(tool)),
+    purgeMmOf: (from, to) => {
+      const parts = toolParts(flush);
+      return flush.purgesMm[changes.indexOf(`${parts[from] ?? 0} ${parts[to] ?? 0}`)] ?? 0;
+    },
+  };
 }
 
 /** mm/s at which no corner slows anything down. */

@@ -1,10 +1,12 @@
 import type { HeightMap } from '../base/raster.ts';
-import type { SharedOutlines } from '../relief/smooth-outlines.ts';
+import { isInLayer, type Inlaid } from '../relief/inlaid.ts';
+import { outlinesWhere, type SharedOutlines } from '../relief/smooth-outlines.ts';
 import { gapLines } from './gap-lines.ts';
 import { ironRows, type Ironing } from './ironing.ts';
 import { layerOutlines } from './layer-outlines.ts';
 import type { LinePath } from './line-path.ts';
 import { endOf, nearestNext } from './nearest-next.ts';
+import { PartHeights } from './part-heights.ts';
 import { rowsWithin } from './rows.ts';
 import { shrink } from './shrink.ts';
 import { fillInside, sweep, type CellGrid } from './swept.ts';
@@ -25,6 +27,8 @@ export interface SlicedPiece {
   readonly sampleMm: number;
   /** Outlines shared by all layers, where the piece has smooth ones. */
   readonly smooth?: SharedOutlines | undefined;
+  /** Parts of other filaments in its lowest layers. */
+  readonly inlaid?: Inlaid | undefined;
   readonly lineMm: number;
   /** Ironing of a layer's tops; null where they are left as they are. */
   readonly ironingOf?: ((layer: number) => Ironing | null) | undefined;
@@ -34,6 +38,8 @@ export interface SlicedPiece {
 export interface SlicedLayer {
   /** Counted from 1. */
   readonly layer: number;
+  /** 0, or the inlay that they are of. */
+  readonly part: number;
   readonly lines: readonly LinePath[];
   /** Where the nozzle is after them, mm. */
   readonly end: readonly [number, number];
@@ -47,6 +53,7 @@ export interface SlicedLayer {
 export class LayerSlicer {
   readonly #piece: SlicedPiece;
   readonly #grid: CellGrid;
+  readonly #parts: PartHeights;
   /** Cells of a sample along one side. */
   readonly #fine: number;
   /** Cells of the layer that no line went over yet, see `FINE`; 0 elsewhere. */
@@ -54,7 +61,8 @@ export class LayerSlicer {
 
   constructor(piece: SlicedPiece) {
     this.#piece = piece;
-    const { heights, sampleMm } = piece;
+    const { heights, sampleMm, inlaid } = piece;
+    this.#parts = new PartHeights(heights, inlaid);
     // An odd number, so that each sample has a cell in its middle.
     const least = Math.ceil(sampleMm / CELL_MM - 1e-9);
     this.#fine = least % 2 === 0 ? least + 1 : least;
@@ -69,10 +77,12 @@ export class LayerSlicer {
   /**
    * Lines of one layer: one outline, rows at 45 or 135 degrees, and lines through what they leave open.
    * @param from where the nozzle is, mm from the top left corner of the picture
+   * @param part 0 for the piece without its inlays, or the number of one
    */
-  slice(layer: number, from: readonly [number, number]): SlicedLayer {
-    const { heights, sampleMm, smooth, lineMm } = this.#piece;
-    const outlines = layerOutlines(heights, layer, sampleMm, smooth);
+  slice(layer: number, from: readonly [number, number], part = 0): SlicedLayer {
+    const { heights, sampleMm, lineMm } = this.#piece;
+    const outlines = this.#outlines(layer, part);
+    const data = this.#parts.at(layer, part);
     const rim = shrink(outlines, lineMm / 2).map((points): LinePath => ({
       kind: 'outline',
       points,
@@ -84,7 +94,7 @@ export class LayerSlicer {
       rim.map(({ points }) => points),
       (1 - OVERLAP) * lineMm,
     );
-    const { width, height, data } = heights;
+    const { width, height } = heights;
     const isInside = (x: number, y: number): boolean => {
       const i = Math.floor(x / sampleMm);
       const j = Math.floor(y / sampleMm);
@@ -95,21 +105,21 @@ export class LayerSlicer {
     const rows = rowsWithin(inner, lineMm, layer % 2 === 1 ? 45 : 135, isInside).map(
       (points): LinePath => ({ kind: 'solid', points, closed: false, widthMm: lineMm }),
     );
-    const samples = this.#fill(layer);
+    const samples = this.#fill(layer, data);
     const open = this.#open;
     const grid = this.#grid;
     // Within its outline's way and half a line around it a layer is wide enough for whole lines.
     fillInside(open, grid, rim, WIDE);
     for (const line of rim) sweep(open, grid, line, 0);
     for (const line of rows) sweep(open, grid, line, 0);
-    const before = this.#openSamples(layer);
+    const before = this.#openSamples(layer, data);
     const gaps = gapLines(
       { cells: open, grid, isFine: (cell) => open[this.#middleOf(cell)] === FINE },
       lineMm,
     );
     for (const line of gaps) sweep(open, grid, line, 0);
-    const openSamples = this.#openSamples(layer);
-    const iron = this.#iron(layer, outlines);
+    const openSamples = this.#openSamples(layer, data);
+    const iron = part === 0 ? this.#iron(layer, outlines) : [];
     let at = from;
     const lines: LinePath[] = [];
     for (const group of [rim, rows, gaps, iron]) {
@@ -118,14 +128,23 @@ export class LayerSlicer {
       const last = ordered.at(-1);
       if (last) at = endOf(last);
     }
-    return { layer, lines, end: at, samples, fineSamples: before - openSamples, openSamples };
+    const fineSamples = before - openSamples;
+    return { layer, part, lines, end: at, samples, fineSamples, openSamples };
+  }
+
+  #outlines(layer: number, part: number): Float64Array[] {
+    const { heights, sampleMm, smooth, inlaid } = this.#piece;
+    if (!inlaid) return layerOutlines(heights, layer, sampleMm, smooth);
+    return outlinesWhere(inlaid.outlines, isInLayer(inlaid, layer, part)).map((line) =>
+      Float64Array.from(line, (at) => at * sampleMm),
+    );
   }
 
   #iron(layer: number, outlines: readonly Float64Array[]): LinePath[] {
-    const { heights, sampleMm, smooth, lineMm, ironingOf } = this.#piece;
+    const { heights, sampleMm, lineMm, ironingOf } = this.#piece;
     const ironing = ironingOf?.(layer);
     if (!ironing) return [];
-    const above = layerOutlines(heights, layer + 1, sampleMm, smooth);
+    const above = this.#outlines(layer + 1, 0);
     const { width, height, data } = heights;
     // Across the rows below.
     return ironRows(outlines, above, layer % 2 === 1 ? 135 : 45, lineMm, ironing, (x, y) => {
@@ -136,9 +155,8 @@ export class LayerSlicer {
   }
 
   /** Marks all cells of a layer as open, and as fine until more is known. */
-  #fill(layer: number): number {
-    const { heights } = this.#piece;
-    const { width, height, data } = heights;
+  #fill(layer: number, data: Uint8Array): number {
+    const { width, height } = this.#piece.heights;
     const open = this.#open;
     const fine = this.#fine;
     const wide = this.#grid.width;
@@ -172,8 +190,8 @@ export class LayerSlicer {
   }
 
   /** Samples of a layer whose middle no line went over. */
-  #openSamples(layer: number): number {
-    const { width, height, data } = this.#piece.heights;
+  #openSamples(layer: number, data: Uint8Array): number {
+    const { width, height } = this.#piece.heights;
     const fine = this.#fine;
     const half = (fine - 1) / 2;
     const wide = this.#grid.width;

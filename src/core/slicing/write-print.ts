@@ -3,14 +3,17 @@ import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
 import { printLines, type PrintValues } from '../printer/print-texts.ts';
 import type { Printer } from '../printer/printer.ts';
+import type { Inlaid } from '../relief/inlaid.ts';
 import type { Pieces } from '../schedule/pieces.ts';
 import type { Filament } from '../stack/filament.ts';
+import { HOP_MM, toolParts, type FlushFace } from '../stack/flush.ts';
 import { layerThicknessMm, layerTopMm } from '../stack/layer-grid.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
 import type { BedPlace } from './bed-place.ts';
 import type { Ironing } from './ironing.ts';
 import type { LinePath } from './line-path.ts';
+import { PartHeights } from './part-heights.ts';
 import { PrintWriter, type Written } from './print-writer.ts';
 import type { SlicedLayer } from './slice-layer.ts';
 
@@ -28,7 +31,11 @@ const CLEAR_MM = 5;
 export interface PrintSource {
   readonly heights: HeightMap;
   readonly sampleMm: number;
-  readonly layers: readonly SlicedLayer[];
+  /** In the order in which they are laid; a part that begins lies on the bed as the first of an inlay or a piece. */
+  readonly laid: readonly (SlicedLayer & { readonly begins: boolean })[];
+  readonly layerCount: number;
+  readonly inlaid?: Inlaid | undefined;
+  readonly flush?: FlushFace | undefined;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
   readonly printer: Printer;
@@ -55,7 +62,8 @@ const plain = (name: string): string => name.replace(/[^\p{L}\p{N} .,+-]/gu, ' '
 
 /**
  * Writes a print without its swaps: they are put in as into any sliced file, so what takes them out finds these too.
- * @returns the file, what was written of it, and the strand of each layer of all pieces, mm: element n is layer n
+ * @returns the file, what was written of it, and the strand of each layer of all pieces without their inlays, mm: element n is layer
+ * n; and that of each part: element 0 is all without inlays
  */
 export function writePrint(
   source: PrintSource,
@@ -64,21 +72,28 @@ export function writePrint(
   readonly pieces: BytePieces;
   readonly written: Written;
   readonly strandMm: readonly number[];
+  readonly partStrandMm: readonly number[];
 } {
-  const { stack, filaments, printer, pieces, place, layers, sampleMm, stamp } = source;
+  const { stack, filaments, printer, pieces, place, laid, layerCount, sampleMm, stamp } = source;
+  const { flush } = source;
+  const partHeights = new PartHeights(source.heights, source.inlaid);
   const { grid, bands } = stack;
   const together = pieces.way === 'together';
   const ends = bandEnds(bands);
   const filamentAt = (layer: number): Filament | undefined =>
     filaments[bands[ends.findIndex((end) => layer <= end)]?.filamentId ?? ''];
-  const first = filamentAt(1);
+  const filamentOf = (layer: number, part: number): Filament | undefined =>
+    part === 0 ? filamentAt(layer) : filaments[flush?.filaments[part - 1] ?? ''];
+  const first = filamentOf(1, laid[0]?.part ?? 0);
+  /** Tools of a face whose filaments are changed within its layers. */
+  const tools = flush?.print === 'within' ? toolParts(flush) : null;
   const heat = heatOf(first, printer);
-  const topMm = layerTopMm(grid, layers.length);
+  const topMm = layerTopMm(grid, layerCount);
   const values: PrintValues = {
     '{bed}': heat.bedC,
     '{nozzle}': heat.nozzleC,
     '{filament}': plain(first?.name ?? ''),
-    '{layers}': layers.length,
+    '{layers}': layerCount,
     '{first}': grid.firstLayerMm,
     '{height}': topMm,
     '{left}': Number(place.leftMm.toFixed(3)),
@@ -87,7 +102,8 @@ export function writePrint(
     '{depth}': Number(place.arrangement.depthMm.toFixed(3)),
     '{stamp}': stamp,
   };
-  const strandMm = new Array<number>(layers.length + 1).fill(0);
+  const strandMm = new Array<number>(layerCount + 1).fill(0);
+  const partStrandMm = new Array<number>(1 + (flush?.filaments.length ?? 0)).fill(0);
   const none: Written = { strandMm: 0, laidMm: 0, travelMm: 0, retracts: 0, lifts: 0 };
   let written = none;
   const bytes = writePieces((out) => {
@@ -97,7 +113,7 @@ export function writePrint(
     writer.lines(
       `; ${plain(source.title)}`,
       `; stamp ${plain(stamp)}`,
-      `; ${layers.length} layers, ${grid.firstLayerMm} mm, then ${grid.layerMm} mm; lines of ${printer.lineMm} mm`,
+      `; ${layerCount} layers, ${grid.firstLayerMm} mm, then ${grid.layerMm} mm; lines of ${printer.lineMm} mm`,
       ...printLines(printer.startText, values),
     );
     const { purge } = place;
@@ -112,30 +128,42 @@ export function writePrint(
       pushed = false;
     }
     const steps = together
-      ? layers.map((layer) => ({ layer, copies: [...place.corners.keys()] }))
+      ? laid.map((layer) => ({ layer, copies: [...place.corners.keys()] }))
       : [...place.corners.keys()].flatMap((copy) =>
-          layers.map((layer) => ({ layer, copies: [copy] })),
+          laid.map((layer) => ({ layer, copies: [copy] })),
         );
+    let tool = 0;
     steps.forEach(({ layer, copies }, step) => {
       checkpoint(step / steps.length);
-      const restarts = layer.layer === 1 && step > 0;
+      const restarts = layer.begins && step > 0;
       if (restarts) {
         writer.height(topMm + CLEAR_MM);
-        writer.lines(`; piece ${(copies[0] ?? 0) + 1}`);
+        writer.lines(layer.part > 0 ? `; inlay ${layer.part}` : `; piece ${(copies[0] ?? 0) + 1}`);
       }
       const top = layerTopMm(grid, layer.layer);
-      writer.lines(`; layer ${layer.layer}, top at ${Number(top.toFixed(3))} mm`);
-      if (layer.layer === 1) writer.lines('M107');
-      if (layer.layer === 2 && printer.fanPercent > 0)
-        writer.lines(`M106 S${Math.round((255 * printer.fanPercent) / 100)}`);
-      const wanted = heatOf(filamentAt(layer.layer), printer).nozzleC;
+      const isNew = layer.begins || steps[step - 1]?.layer.layer !== layer.layer;
+      if (isNew) {
+        writer.lines(`; layer ${layer.layer}, top at ${Number(top.toFixed(3))} mm`);
+        if (layer.layer === 1) writer.lines('M107');
+        if (layer.layer === 2 && printer.fanPercent > 0)
+          writer.lines(`M106 S${Math.round((255 * printer.fanPercent) / 100)}`);
+      }
+      const ownTool =
+        tools && layer.layer <= (flush?.layers ?? 0) ? tools.indexOf(layer.part) : tool;
+      if (ownTool !== tool) {
+        tool = ownTool;
+        writer.lines(`T${tool}`);
+      }
+      const wanted = heatOf(filamentOf(layer.layer, layer.part), printer).nozzleC;
       if (wanted !== nozzleC) {
         nozzleC = wanted;
         writer.lines(`M109 S${nozzleC}`);
       }
       const before = writer.written.strandMm;
       layLayer(layer, copies, top, restarts);
-      strandMm[layer.layer] = (strandMm[layer.layer] as number) + writer.written.strandMm - before;
+      const own = writer.written.strandMm - before;
+      partStrandMm[layer.part] = (partStrandMm[layer.part] as number) + own;
+      if (layer.part === 0) strandMm[layer.layer] = (strandMm[layer.layer] as number) + own;
     });
     writer.lines('; end');
     writer.retract();
@@ -144,7 +172,7 @@ export function writePrint(
     ({ written } = writer);
 
     function layLayer(
-      { layer, lines }: SlicedLayer,
+      { layer, part, lines }: SlicedLayer,
       copies: readonly number[],
       top: number,
       restarts: boolean,
@@ -155,6 +183,11 @@ export function writePrint(
         const usual = kind === 'solid' ? printer.solidMmS : printer.outlineMmS;
         return layer === 1 ? Math.min(usual, printer.firstLayerMmS) : usual;
       };
+      // Inlays that lie on the bed already are taller than what is laid beside them.
+      const hopTo =
+        flush?.print === 'first' && layer <= flush.layers && part !== 1
+          ? layerTopMm(grid, flush.layers) + HOP_MM
+          : null;
       let raised = restarts;
       copies.forEach((copy) => {
         let before: readonly [number, number] | null = null;
@@ -167,7 +200,8 @@ export function writePrint(
           const [fromX, fromY] = writer.place;
           const way = Math.hypot(x - fromX, y - fromY);
           // The way to the first line of a layer, and to another piece, is over who knows what.
-          const overGap = before === null ? true : crossesGap(layer, before, [startX, startY]);
+          const overGap =
+            before === null ? true : crossesGap({ layer, part }, before, [startX, startY]);
           const back =
             pushed &&
             !Number.isNaN(way) &&
@@ -176,8 +210,9 @@ export function writePrint(
             writer.retract();
             pushed = false;
           }
+          const hops = hopTo !== null && overGap;
           const lifts =
-            printer.liftMm > 0 && !Number.isNaN(way) && way > LIFT_LINES * printer.lineMm;
+            hops || (printer.liftMm > 0 && !Number.isNaN(way) && way > LIFT_LINES * printer.lineMm);
           if (Number.isNaN(way)) {
             // From wherever the printer's own text left it.
             writer.height(top + START_MM);
@@ -190,7 +225,7 @@ export function writePrint(
             raised = false;
           } else if (lifts) {
             writer.written.lifts += 1;
-            writer.height(top + printer.liftMm);
+            writer.height(Math.max(top + printer.liftMm, hops ? hopTo : 0));
             writer.travel(x, y);
             writer.height(top);
           } else {
@@ -217,15 +252,16 @@ export function writePrint(
       });
     }
   });
-  return { pieces: bytes, written, strandMm };
+  return { pieces: bytes, written, strandMm, partStrandMm };
 
   /** Whether a straight way leaves the layer. */
   function crossesGap(
-    layer: number,
+    { layer, part }: Pick<SlicedLayer, 'layer' | 'part'>,
     [x0, y0]: readonly [number, number],
     [x1, y1]: readonly [number, number],
   ): boolean {
-    const { width, height, data } = source.heights;
+    const { width, height } = source.heights;
+    const data = partHeights.at(layer, part);
     const steps = Math.ceil((2 * Math.hypot(x1 - x0, y1 - y0)) / sampleMm);
     for (let n = 1; n < steps; n += 1) {
       const i = Math.floor((x0 + ((x1 - x0) * n) / steps) / sampleMm);

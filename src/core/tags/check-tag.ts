@@ -1,7 +1,15 @@
 import type { Face } from './font.ts';
 import { distanceBetween, scaleToLine, thinnest, widthsAlong, type WidthAt } from './fine.ts';
-import type { PlannedTag } from './plan-tag.ts';
-import { areaMm2, boxOf, grown, UNITS_PER_MM, withoutRings, type Ring } from './rings.ts';
+import { isPrinted, type PlannedTag } from './plan-tag.ts';
+import {
+  areaMm2,
+  boxOf,
+  grown,
+  mirroredRings,
+  UNITS_PER_MM,
+  withoutRings,
+  type Ring,
+} from './rings.ts';
 import type { ElementShape } from './shapes.ts';
 import { isColoured, type Tag, type TagElement } from './tag.ts';
 
@@ -29,7 +37,7 @@ export interface TagProblem {
   readonly neededMm: number | null;
   /** Where, mm from the middle of the outline. */
   readonly at: { readonly xMm: number; readonly yMm: number } | null;
-  /** The other element of a clash or a rim. */
+  /** The other element of a clash or a rim; a clash without one lies as it cannot be printed, see `WayFault`. */
   readonly other?: number | undefined;
   /** Of a series: which of its names it is, counted from 0. */
   readonly row?: number | undefined;
@@ -125,7 +133,7 @@ export class TagChecks {
     ): void => {
       problems.push({ code, element, mm: rounded(mm), neededMm: null, at: null, ...rest });
     };
-    const { outline, shapes, clashes, badLevels } = planned;
+    const { outline, shapes, clashes, badLevels, wayFaults } = planned;
     if (outline.rings.length === 0)
       add('no-outline', -1, 0, { detail: outline.fault?.code ?? 'no-area' });
     for (const { element, layers } of badLevels) {
@@ -141,12 +149,17 @@ export class TagChecks {
           neededMm: freeLevel(tag, own) * layerMm,
         });
     }
+    for (const { element, why } of wayFaults) {
+      const own = tag.elements[element];
+      if (own && isColoured(own)) add('clash', element, own.level * layerMm, { detail: why });
+    }
     const plates = [
       outline.rings,
       ...tag.elements.flatMap((element, i) =>
         element.kind === 'loop' ? [(shapes[i] as ElementShape).rings] : [],
       ),
     ];
+    const behind = mirroredRings(outline.rings);
     tag.elements.forEach((element, i) => {
       const shape = shapes[i] as ElementShape;
       if (shape.fault)
@@ -154,12 +167,12 @@ export class TagChecks {
           detail: shape.fault.detail ?? shape.fault.code,
         });
       if (shape.missing) add('no-letter', i, 0, { detail: shape.missing.join(' ') });
-      if (shape.rings.length === 0) return;
+      if (shape.rings.length === 0 || !isPrinted(tag, element)) return;
       if (isColoured(element)) {
         this.#fineProblems(element, shape.rings, faces, lineMm, (code, mm, rest) => {
           add(code, i, mm, rest);
         });
-        const out = outsideOf(shape.rings, outline.rings);
+        const out = outsideOf(shape.rings, element.side === 'back' ? behind : outline.rings);
         if (out) add('outside', i, out.mm, { at: out.at });
         return;
       }

@@ -1,20 +1,24 @@
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
+import type { Inlaid, InlaidState } from '../relief/inlaid.ts';
 import type { OutlineEdge, SharedOutlines } from '../relief/smooth-outlines.ts';
+import type { FlushFace } from '../stack/flush.ts';
 import { arrange } from './arrangement.ts';
 import { cutCells, type Cells } from './cells.ts';
 import { UNITS_PER_MM, type Box, type Ring } from './rings.ts';
 
 /**
  * What a shape does where it lies, in the order of the list: a *plate* is there up to a layer; *raise* brings what is there up to a
- * layer, *sink* down to one; a *hole* takes all away. Layers are counted from the bed.
+ * layer, *sink* down to one; a *hole* takes all away. Layers are counted from the bed. An *inlay* is of another filament in the lowest
+ * layers, up to that of the piece.
  */
-export const SHAPE_WAYS = ['plate', 'raise', 'sink', 'hole'] as const;
+export const SHAPE_WAYS = ['plate', 'raise', 'sink', 'hole', 'inlay'] as const;
 export type ShapeWay = (typeof SHAPE_WAYS)[number];
 
 /** A part of a piece made of outlines. */
 export interface PieceShapeOf {
   readonly way: ShapeWay;
+  /** Of an inlay its number, from 1. */
   readonly layers: number;
   /** Neither crossing nor overlapping each other; see `ringsOf`. */
   readonly rings: readonly Ring[];
@@ -25,12 +29,15 @@ export interface OutlinePiece {
   readonly shapes: readonly PieceShapeOf[];
   /** The rectangle around it, mm. */
   readonly box: Box;
+  /** Parts in filaments of their own on the bed; missing where there are none. */
+  readonly inlays?: FlushFace | undefined;
 }
 
 /** Heights of a piece on samples, and its outlines as they are. */
 export interface OutlineRelief {
   readonly heights: HeightMap;
   readonly outlines: SharedOutlines;
+  readonly inlaid?: Inlaid | undefined;
 }
 
 /** Layers of a place that lies in some shapes, by their order. */
@@ -40,9 +47,20 @@ export function layersIn(shapes: readonly PieceShapeOf[], members: readonly numb
     const { way, layers: own } = shapes[member] as PieceShapeOf;
     if (way === 'plate') layers = Math.max(layers, own);
     else if (way === 'hole') layers = 0;
-    else if (layers > 0) layers = way === 'raise' ? Math.max(layers, own) : own;
+    else if (way !== 'inlay' && layers > 0) layers = way === 'raise' ? Math.max(layers, own) : own;
   }
   return layers;
+}
+
+/** The inlay of a place that lies in some shapes: the foremost; 0 where there is none, or nothing over it that would hold it. */
+function inlayIn(
+  { shapes, inlays }: OutlinePiece,
+  members: readonly number[],
+  layers: number,
+): number {
+  if (!inlays || layers <= inlays.layers) return 0;
+  const own = members.filter((member) => shapes[member]?.way === 'inlay').at(-1);
+  return own === undefined ? 0 : (shapes[own] as PieceShapeOf).layers;
 }
 
 /** Half the width of what is laid where a layer touches itself in a point, units: 0.02 mm across. */
@@ -51,6 +69,14 @@ const JOINT_UNITS = 10;
 /** Rounds of joints until none is wanted: each can only touch what lies beside it. */
 const MOST_JOINTS = 8;
 
+/** What is laid over a point; of no inlay of its own it leaves the one that is there. */
+interface Joint {
+  readonly x: number;
+  readonly y: number;
+  readonly layers: number;
+  readonly inlay?: number;
+}
+
 /**
  * The heights of a piece and its outlines, from one arrangement of all its shapes. Where a layer would touch itself in a point
  * alone, a joint of 0.02 mm is laid, for else four walls would share one edge.
@@ -58,7 +84,7 @@ const MOST_JOINTS = 8;
  * @throws Cancelled
  */
 export function outlineRelief(
-  { shapes, box }: OutlinePiece,
+  piece: OutlinePiece,
   {
     columns,
     rows,
@@ -70,35 +96,76 @@ export function outlineRelief(
   },
   checkpoint: Checkpoint = noCheckpoint,
 ): OutlineRelief {
+  const { shapes, box, inlays } = piece;
   let rings = shapes.map((shape) => shape.rings);
-  const joints: number[] = [];
+  const joints: Joint[] = [];
   for (let round = 0; ; round += 1) {
     const arrangement = arrange(rings, partOf(checkpoint, 0.1 * round, 0.1 * round + 0.05));
     const cells = cutCells(arrangement);
-    const layersOf = Array.from({ length: arrangement.sets.count }, (_, set) => {
-      const members = arrangement.sets.members(set);
-      const plain = layersIn(
-        shapes,
-        members.filter((member) => member < shapes.length),
-      );
-      return members.reduce(
-        (most, member) =>
-          member < shapes.length ? most : Math.max(most, joints[member - shapes.length] as number),
-        plain,
-      );
-    });
-    const heights = Uint8Array.from(cells.sets, (set) => layersOf[set] as number);
-    const touching = touchingPoints(cells, heights);
+    const statesOf = Array.from({ length: arrangement.sets.count }, (_, set) =>
+      stateIn(piece, arrangement.sets.members(set), joints),
+    );
+    const heights = Uint8Array.from(cells.sets, (set) => (statesOf[set] as InlaidState).layers);
+    const inlay = Uint8Array.from(cells.sets, (set) => (statesOf[set] as InlaidState).inlay);
+    const touching = touchingPoints(cells, heights, inlays ? inlay : undefined);
     if (touching.length === 0 || round === MOST_JOINTS) {
       checkpoint(1);
+      const grid = { columns, rows, sampleMm };
       return {
-        heights: onSamples(cells, heights, box, columns, rows, sampleMm),
+        heights: onSamples(cells, heights, box, grid),
         outlines: outlinesOfCells(cells, heights, box, sampleMm),
+        ...(inlays ? { inlaid: inlaidOf(cells, heights, inlay, inlays, box, grid) } : {}),
       };
     }
-    for (const { layers } of touching) joints.push(layers);
+    joints.push(...touching);
     rings = rings.concat(touching.map(({ x, y }) => [octagon(x, y)]));
   }
+}
+
+/** What a place is that lies in some shapes and joints. */
+function stateIn(
+  piece: OutlinePiece,
+  members: readonly number[],
+  joints: readonly Joint[],
+): InlaidState {
+  const { shapes } = piece;
+  const plain = members.filter((member) => member < shapes.length);
+  const over = members.slice(plain.length).map((member) => joints[member - shapes.length] as Joint);
+  const layers = over.reduce(
+    (most, joint) => Math.max(most, joint.layers),
+    layersIn(shapes, plain),
+  );
+  const own = over.filter((joint) => joint.inlay !== undefined).at(-1)?.inlay;
+  return { layers, inlay: own ?? inlayIn(piece, plain, layers) };
+}
+
+/** Inlays with the lines between all areas of a piece; each state has one number. */
+function inlaidOf(
+  cells: Cells,
+  heights: Uint8Array,
+  inlay: Uint8Array,
+  { layers, filaments }: FlushFace,
+  box: Box,
+  grid: Grid,
+): Inlaid {
+  const states: InlaidState[] = [{ layers: 0, inlay: 0 }];
+  const numbers = new Map<string, number>([['0 0', 0]]);
+  const areas = heights.map((own, n) => {
+    const key = `${own} ${inlay[n] as number}`;
+    let number = numbers.get(key);
+    if (number === undefined) {
+      numbers.set(key, (number = states.length));
+      states.push({ layers: own, inlay: inlay[n] as number });
+    }
+    return number;
+  });
+  return {
+    layers,
+    filaments,
+    map: onSamples(cells, inlay, box, grid),
+    outlines: outlinesOfCells(cells, areas, box, grid.sampleMm),
+    states,
+  };
 }
 
 function octagon(x: number, y: number): Ring {
@@ -109,12 +176,13 @@ function octagon(x: number, y: number): Ring {
   ];
 }
 
-/** Corners at which some layer touches itself alone, with the least height that joins it. */
+/** Corners at which some layer, inlay or body touches itself alone, with the least that joins it. */
 function touchingPoints(
   { points, triangles, twins }: Cells,
   heights: Uint8Array,
-): { readonly x: number; readonly y: number; readonly layers: number }[] {
-  const touching: { x: number; y: number; layers: number }[] = [];
+  inlay: Uint8Array | undefined,
+): Joint[] {
+  const touching: Joint[] = [];
   const seen = new Uint8Array(points.length / 2);
   for (let side = 0; side < triangles.length; side += 1) {
     const point = triangles[side] as number;
@@ -125,20 +193,32 @@ function touchingPoints(
     let at = side;
     do {
       const n = Math.floor(at / 3);
-      around.push(heights[n] as number);
+      around.push(n);
       at = twins[3 * n + ((at + 2) % 3)] as number;
     } while (at >= 0 && at !== side);
     if (at < 0) continue;
-    const peaks = peaksOf(around);
-    if (peaks.length < 2) continue;
-    const [, second] = peaks.sort((a, b) => b - a);
-    touching.push({
-      x: points[2 * point] as number,
-      y: points[2 * point + 1] as number,
-      layers: second as number,
-    });
+    const [x, y] = [points[2 * point] as number, points[2 * point + 1] as number];
+    const tall = around.map((n) => heights[n] as number);
+    const peaks = peaksOf(tall);
+    if (peaks.length >= 2) {
+      const [, second] = peaks.sort((a, b) => b - a);
+      touching.push({ x, y, layers: second as number });
+    } else if (inlay) {
+      // Nothing printed is of no part.
+      const parts = around.map((n, k) => ((tall[k] as number) > 0 ? (inlay[n] as number) : -1));
+      // Inlays first: what parts the body is an inlay that runs together.
+      const parted = [...new Set(parts)]
+        .filter((part) => part >= 0 && runsOf(parts, part) >= 2)
+        .sort((a, b) => b - a)[0];
+      if (parted !== undefined) touching.push({ x, y, layers: Math.max(...tall), inlay: parted });
+    }
   }
   return touching;
+}
+
+/** How many times one comes into a part, going round. */
+function runsOf(parts: readonly number[], part: number): number {
+  return parts.filter((own, n) => own === part && parts.at(n - 1) !== part).length;
 }
 
 /** Heights of all tops that one passes going round, each once. */
@@ -188,14 +268,18 @@ function outlinesOfCells(
   return { points: Float64Array.from(placed), edges };
 }
 
-/** Heights at the middles of samples. */
+interface Grid {
+  readonly columns: number;
+  readonly rows: number;
+  readonly sampleMm: number;
+}
+
+/** Heights (or other numbers of areas) at the middles of samples. */
 function onSamples(
   { points, triangles }: Cells,
   heights: Uint8Array,
   box: Box,
-  columns: number,
-  rows: number,
-  sampleMm: number,
+  { columns, rows, sampleMm }: Grid,
 ): HeightMap {
   const data = new Uint8Array(columns * rows);
   const across = (point: number): number =>

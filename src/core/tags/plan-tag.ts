@@ -1,11 +1,20 @@
 import type { Band } from '../stack/stack.ts';
+import { flushSwaps } from '../stack/flush.ts';
 import { layerThicknessMm, type LayerGrid } from '../stack/layer-grid.ts';
 import { bandsOfTops, findLevels, type LevelClash, type Top } from './levels.ts';
 import type { OutlinePiece, PieceShapeOf } from './outline-piece.ts';
+import { faceEntry, type FaceView } from './face-ramp.ts';
 import { bordersCross, holds } from './border-tests.ts';
-import { areaMm2, boxOf, grown, sharedRings, type Box, type Ring } from './rings.ts';
+import { areaMm2, boxOf, grown, mirroredRings, sharedRings, type Box, type Ring } from './rings.ts';
+import { joinPieces } from './series.ts';
 import type { ElementShape, TagShapes } from './shapes.ts';
-import { isColoured, type ColouredElement, type Tag } from './tag.ts';
+import {
+  isColoured,
+  type ColouredElement,
+  type ElementSide,
+  type Tag,
+  type TagElement,
+} from './tag.ts';
 
 /** Of longer borders that cross no area is worked out: nobody lays lettering of many words edge to edge with something. */
 const MOST_WEIGHED = 1500;
@@ -20,19 +29,56 @@ export interface LevelFault {
   readonly layers: number;
 }
 
+/** An element that lies as it cannot be printed. */
+export interface WayFault {
+  readonly element: number;
+  /**
+   * `stands-out`: the face lies on the bed, and it stands out of it or goes into it. `on-top`: it is flush on the side that is printed
+   * last. `no-cover`: it goes so deep that nothing would cover an inlay; `thin-plate`: the plate is no thicker than its inlay.
+   */
+  readonly why: 'stands-out' | 'on-top' | 'no-cover' | 'thin-plate';
+}
+
 /** A tag whose levels are settled: bands and what is where. */
 export interface PlannedTag {
+  /** As it is printed, seen from above: a flush face lies on the bed, and two halves beside each other. */
   readonly piece: OutlinePiece;
+  /** As it is looked at, where a face of it lies on the bed; else as it is printed. */
+  readonly face?: FaceView | undefined;
   readonly bands: readonly Band[];
+  /** Changes of filament in all, those of a flush face with them. */
+  readonly swaps: number;
   readonly clashes: readonly LevelClash[];
   readonly badLevels: readonly LevelFault[];
+  readonly wayFaults: readonly WayFault[];
   readonly outline: ElementShape;
-  /** One for each element. */
+  /** One for each element, seen from its own side. */
   readonly shapes: readonly ElementShape[];
+  /** The rectangle around the front, mm. */
+  readonly box: Box;
 }
 
 /** A box that holds nothing much, for a tag whose outline cannot be drawn. */
 const EMPTY_BOX: Box = { left: -1, right: 1, bottom: -1, top: 1 };
+
+/** Room between two halves on the bed, mm. */
+const HALVES_APART_MM = 5;
+
+/** What is settled over all sides of a tag. */
+interface Settled {
+  readonly parts: readonly Part[];
+  readonly bands: readonly Band[];
+  /** Filaments of inlays, by their numbers from 1. */
+  readonly inlays: readonly string[];
+}
+
+/** An element where it counts. */
+interface Part {
+  readonly element: TagElement;
+  readonly shape: ElementShape;
+  /** The face that it is seen on. */
+  readonly side: ElementSide;
+}
 
 /**
  * Everything that follows from a tag.
@@ -40,42 +86,211 @@ const EMPTY_BOX: Box = { left: -1, right: 1, bottom: -1, top: 1 };
  */
 export function planTag(tag: Tag, shapes: TagShapes, grid: LayerGrid): PlannedTag {
   const outline = shapes.outline(tag);
-  const own = tag.elements.map((element) => shapes.element(tag, element));
+  const forms = tag.elements.map((element) => shapes.element(tag, element));
   const { layers: plate, filamentId } = tag.plate;
-  const parts: PieceShapeOf[] = plateShapes(tag, outline.rings, grid);
   const tops: Top[] = [{ layer: plate, filamentId, element: -1 }];
   const badLevels: LevelFault[] = [];
-  const holes: PieceShapeOf[] = [];
+  const wayFaults: WayFault[] = [];
+  const parts: Part[] = [];
   tag.elements.forEach((element, i) => {
-    const { rings, hole } = own[i] as ElementShape;
-    if (rings.length === 0) return;
-    if (element.kind === 'hole') {
-      holes.push({ way: 'hole', layers: 0, rings });
+    const shape = forms[i] as ElementShape;
+    if (shape.rings.length === 0 || !isPrinted(tag, element)) return;
+    if (!isColoured(element)) {
+      parts.push({ element, shape, side: 'front' });
       return;
     }
-    if (element.kind === 'loop') {
-      parts.unshift({ way: 'plate', layers: plate, rings });
-      if (hole) holes.push({ way: 'hole', layers: 0, rings: hole });
-      return;
-    }
-    const layer = topOf(element, plate);
-    if (element.level < 1) badLevels.push({ element: i, layers: 1 });
-    else if (layer < 1) badLevels.push({ element: i, layers: plate - 1 });
+    const why = wayFaultOf(tag, element);
+    if (why) wayFaults.push({ element: i, why });
+    else if (element.way === 'flush') parts.push({ element, shape, side: element.side });
     else {
-      tops.push({ layer, filamentId: element.filamentId, element: i });
-      parts.push({ way: element.way === 'raised' ? 'raise' : 'sink', layers: layer, rings });
+      const layer = topOf(element, plate);
+      if (element.level < 1) badLevels.push({ element: i, layers: 1 });
+      else if (layer < 1) badLevels.push({ element: i, layers: plate - 1 });
+      else {
+        tops.push({ layer, filamentId: element.filamentId, element: i });
+        parts.push({ element, shape, side: element.side });
+      }
     }
   });
   const { bands, clashes } = bandsOfTops(tops);
-  const all = parts.filter(({ way }) => way === 'plate').flatMap(({ rings }) => rings);
+  const inlays = inlaysOf(tag, bands);
+  const settled: Settled = { parts, bands, inlays };
+  const sides: readonly ElementSide[] =
+    tag.back === 'same' || tag.back === 'halves' ? ['front', 'back'] : ['front'];
+  const printed = sides.map((side) => printedSide(tag, outline, settled, side, grid));
+  const piece = besideEachOther(printed);
+  const own = { ...tag.flush, filaments: inlays };
+  const looked = sides.map((side) => faceOfSide(tag, outline, settled, side, grid));
+  const face: FaceView | undefined = sides.some((side) => liesOnFace(tag, side))
+    ? { piece: besideEachOther(looked), plateLayers: plate, inlays: own }
+    : undefined;
   return {
-    piece: { shapes: [...parts, ...holes], box: boxOf(all) ?? EMPTY_BOX },
+    piece: inlays.length > 0 ? { ...piece, inlays: own } : piece,
+    ...(face ? { face } : {}),
     bands,
+    swaps: bands.length - 1 + flushSwaps(tag.flush, inlays.length),
     clashes,
     badLevels,
+    wayFaults,
     outline,
-    shapes: own,
+    shapes: forms,
+    box: looked[0]?.box ?? EMPTY_BOX,
   };
+}
+
+/** Is an element printed at all, with the back that its tag has? */
+export function isPrinted({ back }: Pick<Tag, 'back'>, element: TagElement): boolean {
+  return !isColoured(element) || element.side === 'front' || back === 'halves' || back === 'one';
+}
+
+/** The elements of the face that a half or a piece is seen from, with what goes through it. */
+function isOnSide({ back }: Pick<Tag, 'back'>, element: TagElement, side: ElementSide): boolean {
+  if (!isColoured(element)) return true;
+  return side === 'back' && back === 'same' ? element.side === 'front' : element.side === side;
+}
+
+/** Does a face of a tag lie on the bed? Where anything on it is flush, and where the back is printed over it. */
+export function liesOnFace(
+  tag: Pick<Tag, 'back' | 'elements'>,
+  side: ElementSide = 'front',
+): boolean {
+  if (tag.back === 'one') return side === 'front';
+  return tag.elements.some(
+    (element) => isColoured(element) && element.way === 'flush' && isOnSide(tag, element, side),
+  );
+}
+
+function wayFaultOf(tag: Tag, element: ColouredElement): WayFault['why'] | undefined {
+  const { plate, flush, back } = tag;
+  const onBed = liesOnFace(tag, element.side);
+  if (element.way === 'flush') {
+    if (!onBed) return 'on-top';
+    return plate.layers <= flush.layers ? 'thin-plate' : undefined;
+  }
+  if (onBed) return 'stands-out';
+  const covers = back === 'one' && liesOnFace(tag, 'front');
+  if (covers && element.way === 'sunk' && topOf(element, plate.layers) <= flush.layers)
+    return 'no-cover';
+  return undefined;
+}
+
+/** Filaments of what is flush, as they come in the list; that of the face itself needs no inlay. */
+function inlaysOf(tag: Tag, bands: readonly Band[]): string[] {
+  return [
+    ...new Set(
+      tag.elements.flatMap((element) =>
+        isColoured(element) &&
+        element.way === 'flush' &&
+        isPrinted(tag, element) &&
+        wayFaultOf(tag, element) === undefined &&
+        element.filamentId !== bands[0]?.filamentId
+          ? [element.filamentId]
+          : [],
+      ),
+    ),
+  ];
+}
+
+/** One side's piece as it is printed, seen from above. */
+function printedSide(
+  tag: Tag,
+  outline: ElementShape,
+  { parts, inlays }: Settled,
+  side: ElementSide,
+  grid: LayerGrid,
+): OutlinePiece {
+  const onFace = liesOnFace(tag, side);
+  // What is drawn for the front is seen mirrored from the back, and what lies on its face as well.
+  const through = (rings: readonly Ring[]): readonly Ring[] =>
+    onFace === (side === 'front') ? mirroredRings(rings) : rings;
+  const own = (rings: readonly Ring[]): readonly Ring[] => (onFace ? mirroredRings(rings) : rings);
+  const least = onFace ? tag.flush.layers + 1 : 1;
+  const { plates, holes } = bareSide(tag, outline, parts, through, grid, least);
+  const shapes: PieceShapeOf[] = [...plates];
+  for (const { element, shape, side: seen } of parts) {
+    if (!isColoured(element)) continue;
+    const over = tag.back === 'one' && seen === 'back';
+    if (!over && !isOnSide(tag, element, side)) continue;
+    if (element.way === 'flush')
+      shapes.push({
+        way: 'inlay',
+        layers: inlays.indexOf(element.filamentId) + 1,
+        rings: own(shape.rings),
+      });
+    else
+      shapes.push({
+        way: element.way === 'raised' ? 'raise' : 'sink',
+        layers: topOf(element, tag.plate.layers),
+        rings: over ? shape.rings : own(shape.rings),
+      });
+  }
+  return withBox([...shapes, ...holes]);
+}
+
+/**
+ * One side's piece as it is looked at, from its face. Of one that lies on its face heights are entries of `rampOfFaces`: its own
+ * filament is the first above all layers, and its inlays follow.
+ */
+function faceOfSide(
+  tag: Tag,
+  outline: ElementShape,
+  settled: Settled,
+  side: ElementSide,
+  grid: LayerGrid,
+): OutlinePiece {
+  if (!liesOnFace(tag, side)) return printedSide(tag, outline, settled, side, grid);
+  const { parts, bands, inlays } = settled;
+  const through = (rings: readonly Ring[]): readonly Ring[] =>
+    side === 'front' ? rings : mirroredRings(rings);
+  const { plates, holes } = bareSide(tag, outline, parts, through, grid, tag.plate.layers);
+  const inlaid = parts.flatMap(({ element, shape }): PieceShapeOf[] =>
+    isColoured(element) && element.way === 'flush' && isOnSide(tag, element, side)
+      ? [
+          {
+            way: 'sink',
+            layers: faceEntry(bands, inlays.indexOf(element.filamentId) + 1),
+            rings: shape.rings,
+          },
+        ]
+      : [],
+  );
+  const face = faceEntry(bands, 0);
+  return withBox([...plates.map((shape) => ({ ...shape, layers: face })), ...inlaid, ...holes]);
+}
+
+/** Plate, loops and holes of a side. */
+function bareSide(
+  tag: Tag,
+  outline: ElementShape,
+  parts: readonly Part[],
+  through: (rings: readonly Ring[]) => readonly Ring[],
+  grid: LayerGrid,
+  leastLayers: number,
+): { readonly plates: readonly PieceShapeOf[]; readonly holes: readonly PieceShapeOf[] } {
+  const plates = plateShapes(tag, outline.rings, grid, leastLayers);
+  const holes: PieceShapeOf[] = [];
+  for (const { element, shape } of parts) {
+    if (element.kind === 'hole') holes.push({ way: 'hole', layers: 0, rings: shape.rings });
+    if (element.kind !== 'loop') continue;
+    plates.unshift({ way: 'plate', layers: tag.plate.layers, rings: shape.rings });
+    if (shape.hole) holes.push({ way: 'hole', layers: 0, rings: shape.hole });
+  }
+  const turned = (shape: PieceShapeOf): PieceShapeOf => ({ ...shape, rings: through(shape.rings) });
+  return { plates: plates.map(turned), holes: holes.map(turned) };
+}
+
+function withBox(shapes: readonly PieceShapeOf[]): OutlinePiece {
+  const all = shapes.filter(({ way }) => way === 'plate').flatMap(({ rings }) => rings);
+  return { shapes, box: boxOf(all) ?? EMPTY_BOX };
+}
+
+/** Halves side by side as one piece; one alone as it is. */
+function besideEachOther(pieces: readonly OutlinePiece[]): OutlinePiece {
+  const [first] = pieces;
+  if (!first || pieces.length === 1) return first ?? { shapes: [], box: EMPTY_BOX };
+  const { left, right, bottom, top } = first.box;
+  const cell = { widthMm: right - left, heightMm: top - bottom };
+  return joinPieces(pieces, pieces.length, cell, HALVES_APART_MM);
 }
 
 /** The layer that an element ends in. */
@@ -83,13 +298,14 @@ export function topOf({ way, level }: ColouredElement, plateLayers: number): num
   return way === 'raised' ? plateLayers + level : plateLayers - level;
 }
 
-/** The plate, its upper layers stepped back where its edge is chamfered. */
+/** The plate, its upper layers stepped back where its edge is chamfered; so many stay as they are. */
 function plateShapes(
   { plate: { layers, chamferLayers } }: Tag,
   rings: readonly Ring[],
   grid: LayerGrid,
+  leastLayers: number,
 ): PieceShapeOf[] {
-  const steps = Math.min(chamferLayers, layers - 1);
+  const steps = Math.max(0, Math.min(chamferLayers, layers - leastLayers));
   const shapes: PieceShapeOf[] = [{ way: 'plate', layers: layers - steps, rings }];
   let back = 0;
   for (let layer = layers - steps + 1; layer <= layers; layer += 1) {
@@ -103,22 +319,28 @@ function plateShapes(
 /** A tag whose levels have the fewest swaps for the filaments that are wished. */
 export function withFoundLevels(tag: Tag, shapes: TagShapes): Tag {
   const coloured = tag.elements.flatMap((element, i) =>
-    isColoured(element) ? [{ element, i, rings: shapes.element(tag, element).rings }] : [],
+    isColoured(element) &&
+    isPrinted(tag, element) &&
+    liesOnFace(tag, element.side) === (element.way === 'flush')
+      ? [{ element, i, rings: shapes.element(tag, element).rings }]
+      : [],
   );
   const levels = new Map<number, number>();
   for (const way of ['raised', 'sunk'] as const) {
     const own = coloured.filter(({ element }) => element.way === way);
     const found = findLevels(
       tag.plate.filamentId,
-      own.map(({ element: { filamentId, layers }, rings }, n) => ({
+      own.map(({ element: { filamentId, layers, side }, rings }, n) => ({
         filamentId,
         layers,
-        over: own.flatMap((below, m) => (m < n && liesOn(rings, below.rings) ? [m] : [])),
+        over: own.flatMap((below, m) =>
+          m < n && below.element.side === side && liesOn(rings, below.rings) ? [m] : [],
+        ),
       })),
     );
     own.forEach(({ i }, n) => levels.set(i, found.levels[n] as number));
   }
-  if (coloured.every(({ element, i }) => levels.get(i) === element.level) || coloured.length === 0)
+  if (coloured.every(({ element, i }) => (levels.get(i) ?? element.level) === element.level))
     return tag;
   return {
     ...tag,

@@ -105,6 +105,16 @@ export function grown(rings: readonly Ring[], byMm: number, round = true): Ring[
   return out.filter((path) => path.length > 2).map(ringOf);
 }
 
+/** Rings with left and right changed; outer ones still run counter-clockwise. */
+export function mirroredRings(rings: readonly Ring[]): Ring[] {
+  return rings.map((ring) => {
+    const out: number[] = [];
+    for (let n = ring.length - 2; n >= 0; n -= 2)
+      out.push(-(ring[n] as number), ring[n + 1] as number);
+    return out;
+  });
+}
+
 /** Area that rings enclose, mm². */
 export function areaMm2(rings: readonly Ring[]): number {
   let twice = 0;

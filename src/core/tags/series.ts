@@ -80,7 +80,7 @@ export function planPlates(
 }
 
 /**
- * Pieces side by side as one: in rows from the top left, each in the middle of its place.
+ * Pieces side by side as one: in rows from the top left, each in the middle of its place. Inlays of all of them are the same ones.
  * @param cell the largest width and height of them, mm
  */
 export function joinPieces(
@@ -109,5 +109,6 @@ export function joinPieces(
     bottom: -(down * cell.heightMm + (down - 1) * spacingMm),
     top: 0,
   };
-  return { shapes, box };
+  const inlays = pieces.find((piece) => piece.inlays)?.inlays;
+  return { shapes, box, ...(inlays ? { inlays } : {}) };
 }

@@ -1,8 +1,29 @@
+import type { FlushPrint } from '../stack/flush.ts';
 import type { Outline } from './outlines.ts';
 
 /** How an element of a colour lies: over the plate, in it, or level with its face. */
-export const ELEMENT_WAYS = ['raised', 'sunk'] as const;
+export const ELEMENT_WAYS = ['raised', 'sunk', 'flush'] as const;
 export type ElementWay = (typeof ELEMENT_WAYS)[number];
+
+/** Which side of a piece an element is on, seen from there. Holes and loops go through both, seen from the front. */
+export const ELEMENT_SIDES = ['front', 'back'] as const;
+export type ElementSide = (typeof ELEMENT_SIDES)[number];
+
+/**
+ * What is on the back: nothing; or the piece is made of two halves to glue, with the same elements on both or with others; or it is
+ * one piece, whose front then lies on the bed and is flush.
+ */
+export const TAG_BACKS = ['plain', 'same', 'halves', 'one'] as const;
+export type TagBack = (typeof TAG_BACKS)[number];
+
+/** How many layers inlays are thick, and how they are printed. */
+export interface Flush {
+  readonly print: FlushPrint;
+  readonly layers: number;
+}
+
+/** Inlays of 0.4 mm where layers are of 0.2. Common practice, no source. */
+export const USUAL_FLUSH: Flush = { print: 'first', layers: 2 };
 
 /** Where an element lies: mm from the middle of the outline, x to the right, y up. */
 export interface Place {
@@ -18,9 +39,10 @@ export interface Place {
 export interface Colour {
   readonly filamentId: string;
   readonly way: ElementWay;
+  readonly side: ElementSide;
   /** How many layers of its own filament it wants; used where levels are found. */
   readonly layers: number;
-  /** Layers over the plate, or down into it. */
+  /** Layers over the plate, or down into it; of what is flush nothing follows from it. */
   readonly level: number;
 }
 
@@ -85,7 +107,9 @@ export interface Tag {
     /** Layers of its upper edge that step back, each by as much as it is high; 0 leaves it straight. */
     readonly chamferLayers: number;
   };
-  /** From the back to the front. */
+  readonly flush: Flush;
+  readonly back: TagBack;
+  /** Of each side from below to above. */
   readonly elements: readonly TagElement[];
   /** Levels follow from filaments and what lies on what, with the fewest swaps; or each is set by hand. */
   readonly levels: 'found' | 'own';

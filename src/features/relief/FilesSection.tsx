@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { bytesIn } from '#core/base/byte-pieces.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
-import { EXPORT_FORMATS, type ExportFormat } from '#core/formats/mesh/export-files.ts';
+import { formatsOf, type ExportFormat } from '#core/formats/mesh/export-files.ts';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
 import { swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { downloadFile, fileStem } from '../../platform/browser/files.ts';
@@ -12,6 +12,7 @@ import type { ProjectDocument } from '../../state/project-document.ts';
 import { exportRequest, sheetOfDocument } from '../../state/project-export.ts';
 import { writeProjectFile } from '../../state/project-file.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
+import { pieceOfTag } from '../../state/tag-plan.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { Progress } from '../../ui/Progress.tsx';
@@ -30,6 +31,8 @@ const FORMATS: Readonly<Record<ExportFormat, string>> = {
   print: 'Predicted print as PNG',
   layers: 'Outline of each layer as SVG',
   areas: 'Areas of each height as SVG',
+  inlays: 'Inlays as STL: printed first, face down',
+  body: 'Body as STL: printed over the inlays',
 };
 
 const NAMES: Readonly<Record<ExportFormat, string>> = {
@@ -42,6 +45,8 @@ const NAMES: Readonly<Record<ExportFormat, string>> = {
   print: 'print',
   layers: 'layers',
   areas: 'areas',
+  inlays: 'inlays',
+  body: 'body',
 };
 
 interface FilesSectionProps {
@@ -53,7 +58,9 @@ interface FilesSectionProps {
 export function FilesSection({ trouble }: FilesSectionProps) {
   const project = useProject();
   const document = useDocument((state) => state.document);
-  const [format, setFormat] = useState<ExportFormat>('stl');
+  const [chosen, setFormat] = useState<ExportFormat>('stl');
+  const formats = formatsOf(pieceOfTag(document)?.inlays !== undefined);
+  const format = formats.includes(chosen) ? chosen : 'stl';
   const [fraction, setFraction] = useState<number | null>(null);
   /** What is being made, in a word. */
   const [making, setMaking] = useState('');
@@ -87,7 +94,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
         'files',
         {
           ...wanted,
-          formats: everything ? EXPORT_FORMATS : [format],
+          formats: everything ? formats : [format],
           zip: extra,
         },
         { signal: controller.signal, onProgress: setFraction },
@@ -131,7 +138,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
         label="File"
         value={format}
         testId="format"
-        options={EXPORT_FORMATS.map((value) => ({ value, text: FORMATS[value] }))}
+        options={formats.map((value) => ({ value, text: FORMATS[value] }))}
         onChange={(value) => {
           setFormat(value);
           setMade(null);

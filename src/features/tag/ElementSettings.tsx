@@ -5,11 +5,16 @@ import { ELEMENT_WAYS, isColoured, isPlaced, type ElementWay } from '#core/tags/
 import { faceName, SHIPPED_FACES, takeFace } from '../../platform/faces.ts';
 import { describeFontFault } from '../../platform/tag-words.ts';
 import { joinsWhen } from '../../state/document-store.ts';
-import { patchElement, setOwnFont, type ElementPatch } from '../../state/edits/tag-edits.ts';
+import {
+  patchElement,
+  setFlush,
+  setOwnFont,
+  type ElementPatch,
+} from '../../state/edits/tag-edits.ts';
 import { keepData } from '../../state/kept-data.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import type { KeptElement } from '../../state/project-document.ts';
-import { LONGEST_LETTERING, TAG_LIMITS } from '../../state/slices/tag.ts';
+import { LONGEST_LETTERING, MOST_FLUSH_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
@@ -26,7 +31,10 @@ interface ElementSettingsProps {
 
 /** A number of an element: its field, label, step and limits. */
 type NumberOf = readonly [
-  key: Exclude<keyof ElementPatch, 'name' | 'text' | 'face' | 'mirrored' | 'way' | 'outline'>,
+  key: Exclude<
+    keyof ElementPatch,
+    'name' | 'text' | 'face' | 'mirrored' | 'way' | 'side' | 'outline'
+  >,
   label: string,
   unit: string | undefined,
   limits: readonly [number, number],
@@ -179,7 +187,11 @@ export function ElementSettings({ element, onChoose }: ElementSettingsProps) {
   );
 }
 
-const WAY_WORDS: Readonly<Record<ElementWay, string>> = { raised: 'raised', sunk: 'sunk' };
+const WAY_WORDS: Readonly<Record<ElementWay, string>> = {
+  raised: 'raised',
+  sunk: 'sunk',
+  flush: 'flush',
+};
 
 /** In which layers an element lies, and in which filament. */
 function ColourSettings({
@@ -189,7 +201,7 @@ function ColourSettings({
   readonly element: Extract<KeptElement, { readonly filamentId: string }>;
   readonly onChoose: () => void;
 }) {
-  const { levels } = useTag();
+  const { levels, flush } = useTag();
   const change = useDocument((state) => state.change);
   const filament = useDocument((state) => state.document.stack.filaments[element.filamentId]);
   const words = useLevelWords();
@@ -204,22 +216,38 @@ function ColourSettings({
           change(patchElement(element.id, { way }));
         }}
       />
-      <NumberField
-        label={own ? 'Level' : 'Own layers'}
-        unit={`layers, ${words(own ? element.level : element.layers)}`}
-        value={own ? element.level : element.layers}
-        least={1}
-        greatest={MAX_LAYERS}
-        step={1}
-        decimals={0}
-        testId="element-layers"
-        onChange={(value, repeats) => {
-          change(
-            patchElement(element.id, own ? { level: value } : { layers: value }),
-            joinsWhen(repeats),
-          );
-        }}
-      />
+      {element.way === 'flush' ? (
+        <NumberField
+          label="Inlays"
+          unit={`layers, ${words(flush.layers)}`}
+          value={flush.layers}
+          least={1}
+          greatest={MOST_FLUSH_LAYERS}
+          step={1}
+          decimals={0}
+          testId="flush-layers"
+          onChange={(value, repeats) => {
+            change(setFlush({ layers: value }), joinsWhen(repeats));
+          }}
+        />
+      ) : (
+        <NumberField
+          label={own ? 'Level' : 'Own layers'}
+          unit={`layers, ${words(own ? element.level : element.layers)}`}
+          value={own ? element.level : element.layers}
+          least={1}
+          greatest={MAX_LAYERS}
+          step={1}
+          decimals={0}
+          testId="element-layers"
+          onChange={(value, repeats) => {
+            change(
+              patchElement(element.id, own ? { level: value } : { layers: value }),
+              joinsWhen(repeats),
+            );
+          }}
+        />
+      )}
       <Button onClick={onChoose} data-testid="element-filament">
         Filament: {filament?.name ?? element.filamentId}
       </Button>

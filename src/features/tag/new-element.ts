@@ -1,5 +1,6 @@
 import { boxOf } from '#core/tags/rings.ts';
-import type { ElementKind } from '#core/tags/tag.ts';
+import { liesOnFace } from '#core/tags/plan-tag.ts';
+import type { ElementKind, ElementSide } from '#core/tags/tag.ts';
 import { brightnessOf, type Filament } from '#core/stack/filament.ts';
 import type { KeptElement, ProjectDocument } from '../../state/project-document.ts';
 import { filamentsOfTag, plannedTagOf } from '../../state/tag-plan.ts';
@@ -43,6 +44,7 @@ export function newElement(
   kind: ElementKind,
   document: ProjectDocument,
   rack: readonly Filament[],
+  side: ElementSide = 'front',
 ): KeptElement | undefined {
   const { tag } = document;
   if (!tag) return undefined;
@@ -56,7 +58,9 @@ export function newElement(
     used && 'filamentId' in used && used.filamentId !== tag.plate.filamentId
       ? used.filamentId
       : (standingOut(document, rack)?.id ?? tag.plate.filamentId);
-  const colour = { filamentId, way: 'raised' as const, layers: 4, level: 4 };
+  // On a face that lies on the bed nothing else could be printed.
+  const way = liesOnFace(tag, side) ? ('flush' as const) : ('raised' as const);
+  const colour = { filamentId, way, side, layers: 4, level: 4 };
   const left = (box?.left ?? -widthMm / 2) + HOLE_RIM_MM + HOLE_MM / 2;
   switch (kind) {
     case 'text':
@@ -75,8 +79,8 @@ export function newElement(
         fitMm: 0,
       };
     case 'shape': {
-      const side = Math.max(2, half(SHAPE_SHARE * shorter));
-      const outline = { kind: 'disc' as const, widthMm: side, heightMm: side, cornerMm: 1 };
+      const wide = Math.max(2, half(SHAPE_SHARE * shorter));
+      const outline = { kind: 'disc' as const, widthMm: wide, heightMm: wide, cornerMm: 1 };
       return { kind, id, ...NAMED, ...place, ...colour, outline };
     }
     case 'rim':

@@ -2,7 +2,15 @@ import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { MOST_NAMES } from '#core/formats/sheet/names-csv.ts';
 import type { Outline } from '#core/tags/outlines.ts';
-import { isColoured, isPlaced, type TagElement } from '#core/tags/tag.ts';
+import {
+  isColoured,
+  isPlaced,
+  type ElementSide,
+  type ElementWay,
+  type Flush,
+  type TagBack,
+  type TagElement,
+} from '#core/tags/tag.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { plannedFilament } from '../document-facts.ts';
 import type { KeptElement, ProjectDocument, TagSlice } from '../project-document.ts';
@@ -10,6 +18,7 @@ import {
   LONGEST_LETTERING,
   MOST_COLUMNS,
   MOST_ELEMENTS,
+  MOST_FLUSH_LAYERS,
   MOST_FONTS,
   MOST_PLATE_LAYERS,
   TAG_LIMITS,
@@ -83,6 +92,19 @@ export function setPlateFilament(filament: Filament): Edit {
 /** Whether levels are found or set by hand. */
 export function setTagLevels(levels: TagSlice['levels']): Edit {
   return tagEdit('levels', (tag) => ({ ...tag, levels }));
+}
+
+/** How thick inlays are, and how they are printed. */
+export function setFlush(patch: Partial<Flush>): Edit {
+  return tagEdit(`flush ${Object.keys(patch).join(' ')}`, (tag) => {
+    const flush = { ...tag.flush, ...patch };
+    return { ...tag, flush: { ...flush, layers: whole(flush.layers, 1, MOST_FLUSH_LAYERS) } };
+  });
+}
+
+/** What is on the back. */
+export function setTagBack(back: TagBack): Edit {
+  return tagEdit('back', (tag) => ({ ...tag, back }));
 }
 
 /**
@@ -159,7 +181,14 @@ export type ElementPatch = Partial<
     | 'layers'
     | 'level',
     number
-  > & { name: string; text: string; face: string; mirrored: boolean; way: 'raised' | 'sunk' } & {
+  > & {
+    name: string;
+    text: string;
+    face: string;
+    mirrored: boolean;
+    way: ElementWay;
+    side: ElementSide;
+  } & {
     outline: Partial<Outline>;
   }
 >;

@@ -3,7 +3,8 @@ import { MAX_LAYERS } from '#core/base/raster.ts';
 import { MOST_NAMES } from '#core/formats/sheet/names-csv.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
 import { LONGEST_PATH } from '#core/tags/svg-path.ts';
-import { ELEMENT_WAYS } from '#core/tags/tag.ts';
+import { FLUSH_PRINTS } from '#core/stack/flush.ts';
+import { ELEMENT_SIDES, ELEMENT_WAYS, TAG_BACKS } from '#core/tags/tag.ts';
 
 /** Limits of what can be asked of a tag; lengths in mm. */
 export const TAG_LIMITS = {
@@ -22,6 +23,9 @@ export const TAG_LIMITS = {
 
 /** Layers of a plate: there is room above it for what is raised. */
 export const MOST_PLATE_LAYERS = 200;
+
+/** Layers that inlays of a flush face are thick at most: more would take filament that nobody sees. */
+export const MOST_FLUSH_LAYERS = 20;
 
 /** Fonts of the maker's own in one tag. */
 export const MOST_FONTS = 12;
@@ -64,6 +68,7 @@ const layers = z.int().min(1).max(MAX_LAYERS);
 const colour = {
   filamentId: z.string().min(1),
   way: z.enum(ELEMENT_WAYS),
+  side: z.enum(ELEMENT_SIDES),
   layers,
   level: layers,
 };
@@ -116,6 +121,11 @@ export const tagSchema = z
       chamferLayers: z.int().min(0).max(MAX_LAYERS),
     }),
     elements: z.array(elementSchema).max(MOST_ELEMENTS),
+    flush: z.object({
+      print: z.enum(FLUSH_PRINTS),
+      layers: z.int().min(1).max(MOST_FLUSH_LAYERS),
+    }),
+    back: z.enum(TAG_BACKS),
     levels: z.enum(['found', 'own']),
     fonts: z
       .array(z.object({ id: z.string().regex(/^[0-9a-f]{64}$/), name: z.string().max(200) }))

@@ -36,6 +36,7 @@ import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
+import { rampOfFaces } from '#core/tags/face-ramp.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
 import type { EditJobs } from './edit-jobs.ts';
@@ -74,8 +75,13 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   const printOf = async (
     { request, stack, filaments }: PrintRequest,
     checkpoint: Checkpoint,
-  ): Promise<RgbaRaster> =>
-    paintPrint(await heightsOf(request, checkpoint), rampOfStack(stack, filaments));
+  ): Promise<RgbaRaster> => {
+    await plan().prepare(request);
+    return paintPrint(
+      plan().looked(request, checkpoint),
+      rampOfFaces(stack, filaments, request.face),
+    );
+  };
 
   return {
     ...lateEditHandlers(() => plan().openDesk()),
@@ -104,8 +110,11 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     heights: async (request, checkpoint) => {
       const heights = await heightsOf(request, checkpoint);
-      if (request.piece)
-        return { heights, ...measure(heights), natural: null, roughError: null, zones: null };
+      if (request.piece) {
+        const looked = plan().looked(request, checkpoint);
+        const none = { natural: null, roughError: null, zones: null };
+        return { heights: looked, ...measure(heights), ...none };
+      }
       const artwork = plan().artwork(request);
       return {
         heights,
@@ -211,7 +220,10 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    counts: async (request, checkpoint) => measureWhole(await heightsOf(request, checkpoint)),
+    counts: async (request, checkpoint) => {
+      await plan().prepare(request);
+      return measureWhole(plan().relief(request, checkpoint));
+    },
 
     flatColours: async ({ samples, count, stack, filaments }, checkpoint) => {
       await plan().prepare(samples);
@@ -249,13 +261,14 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     size: async ({ shown, format, ...wanted }, checkpoint) => {
       await plan().prepare(shown);
-      const { heights: whole, outlines } = plan().relief(shown, checkpoint);
+      const { heights: whole, outlines, inlaid } = plan().relief(shown, checkpoint);
       const finer = wanted.request.columns / whole.width;
       const heights = wanted.crop ? cropHeights(whole) : whole;
       const sampleMm = wanted.request.sampleMm * finer;
       // Outlines are as many on coarse samples as on fine ones.
       const more = outlines ? 1 : finer;
-      return estimateFile(format, { ...wanted, heights, outlines, sampleMm }, more);
+      const source = { ...wanted, heights, outlines, inlaid, sampleMm };
+      return estimateFile(format, source, more);
     },
 
     checkTag: async ({ tag, planned, faces, lineMm, layerMm }) => {

@@ -12,6 +12,7 @@ import type { FittedZones, ZoneFacts, ZoneOrdering } from '#core/heights/zones.t
 import type { ZoneColours } from '#core/zones/zone.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
+import type { CountedInlays } from '#core/relief/count-inlays.ts';
 import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Stack } from '#core/stack/stack.ts';
@@ -174,6 +175,8 @@ export type ArtworkJobs = EditJobs & {
       readonly extent: PrintedExtent;
       /** See `middlesOf`. */
       readonly middles: readonly (readonly [number, number])[];
+      /** Of a face on the bed; null where there are none. */
+      readonly inlays: CountedInlays | null;
     };
   };
   /** Reduces the picture to `count` colours, each with the height of the band top that looks most like it. */

@@ -29,17 +29,17 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
     counts: async (request, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       await plan.prepare(request);
-      return measureWhole(plan.relief(request, checkpoint).heights);
+      return measureWhole(plan.relief(request, checkpoint));
     },
 
     gcode: async ({ request, ...print }, checkpoint) => {
       if (!plan) throw new Error('no artwork is open');
       await plan.prepare(request);
-      const { heights, outlines } = plan.relief(request, partOf(checkpoint, 0, 0.1));
+      const { heights, outlines, inlaid } = plan.relief(request, partOf(checkpoint, 0, 0.1));
       // What slices comes with the first slice.
       const { makeOwnGcode } = await import('#core/slicing/own-gcode.ts');
       const made = await makeOwnGcode(
-        { ...print, heights, outlines, sampleMm: request.sampleMm },
+        { ...print, heights, outlines, inlaid, sampleMm: request.sampleMm },
         partOf(checkpoint, 0.1, 1),
       );
       return made.ok
@@ -54,9 +54,12 @@ export function exportHandlers(decode: Decode): Handlers<ExportJobs> {
       if (!plan) throw new Error('no artwork is open');
       const { request, crop, ...rest } = wanted;
       await plan.prepare(request);
-      const { heights: whole, outlines } = plan.relief(request, partOf(checkpoint, 0, 0.3));
+      const { heights: whole, ...relief } = plan.relief(request, partOf(checkpoint, 0, 0.3));
+      const { outlines, inlaid } = relief;
       const heights = crop ? cropHeights(whole) : whole;
-      const source: ReliefSource = { ...rest, heights, outlines, sampleMm: request.sampleMm };
+      const { sampleMm, face } = request;
+      const looked = face && { view: face, heights: plan.looked(request) };
+      const source: ReliefSource = { ...rest, heights, outlines, inlaid, sampleMm, looked };
       const share = 0.6 / formats.length;
       const files = formats.map((format, i) =>
         exportFile(

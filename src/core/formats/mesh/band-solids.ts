@@ -1,9 +1,16 @@
-import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
-import { spanMeshes, type LayerSpan, type ReliefShape } from '../../relief/relief-mesh.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../../base/checkpoint.ts';
+import type { HeightMap } from '../../base/raster.ts';
+import {
+  inlaidMeshes,
+  spanMeshes,
+  type LayerSpan,
+  type ReliefShape,
+} from '../../relief/relief-mesh.ts';
 import type { Mesh } from '../../relief/terrace-mesh.ts';
 import { layerTopsMm } from '../../stack/layer-grid.ts';
 import { bandEnds, bandLetter, totalLayers, type Stack } from '../../stack/stack.ts';
 import type { FilamentTable } from '../../stack/stack-ramp.ts';
+import type { FaceView } from '../../tags/face-ramp.ts';
 
 /** A relief ready to be written: heights already free of diagonal contacts. */
 export interface ReliefSource extends ReliefShape {
@@ -11,6 +18,8 @@ export interface ReliefSource extends ReliefShape {
   readonly filaments: FilamentTable;
   readonly stamp: string;
   readonly title: string;
+  /** How it is looked at, where a face of it lies on the bed. */
+  readonly looked?: { readonly view: FaceView; readonly heights: HeightMap } | undefined;
 }
 
 /** One solid of a file. */
@@ -40,7 +49,10 @@ export function bandSpans(stack: Stack): LayerSpan[] {
   });
 }
 
-/** The relief as one solid for each band, named with letter and filament; bands that nothing reaches have no triangles. */
+/**
+ * The relief as one solid for each band, named with letter and filament; bands that nothing reaches have no triangles. Inlays come
+ * after them.
+ */
 export function bandSolids(
   source: ReliefSource,
   checkpoint: Checkpoint = noCheckpoint,
@@ -48,8 +60,9 @@ export function bandSolids(
   const { stack, filaments } = source;
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
   const spans = bandSpans(stack);
-  const meshes = spanMeshes(source, spans, checkpoint);
-  return stack.bands.flatMap(({ filamentId }, i) => {
+  const meshes = spanMeshes(source, spans, partOf(checkpoint, 0, source.inlaid ? 0.6 : 1));
+  const inlays = inlaySolids(source, partOf(checkpoint, 0.6, 1));
+  const bands = stack.bands.flatMap(({ filamentId }, i) => {
     const filament = filaments[filamentId];
     const mesh = meshes[i];
     return mesh
@@ -62,6 +75,26 @@ export function bandSolids(
           },
         ]
       : [];
+  });
+  return [...bands, ...inlays];
+}
+
+/** The inlays of a face on the bed as solids. */
+export function inlaySolids(
+  source: ReliefSource,
+  checkpoint: Checkpoint = noCheckpoint,
+): NamedSolid[] {
+  const { stack, filaments, inlaid } = source;
+  const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
+  return (inlaidMeshes(source, tops, checkpoint)?.inlays ?? []).map((mesh, i) => {
+    const id = inlaid?.filaments[i] ?? '';
+    const filament = filaments[id];
+    return {
+      name: `${bandLetter(stack.bands.length + i)} ${filament?.name ?? id}`,
+      colour: filament?.colour ?? '#808080',
+      mesh,
+      liftMm: 0,
+    };
   });
 }
 

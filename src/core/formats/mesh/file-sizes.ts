@@ -1,6 +1,7 @@
 import { countMesh, countOutlineCorners, type MeshCounts } from '../../relief/count-mesh.ts';
 import { bandHeights } from '../../relief/band-heights.ts';
-import { reliefMesh, spanMeshes } from '../../relief/relief-mesh.ts';
+import { inlaidMeshes, reliefMesh, spanMeshes } from '../../relief/relief-mesh.ts';
+import type { Mesh } from '../../relief/terrace-mesh.ts';
 import { layerTopsMm } from '../../stack/layer-grid.ts';
 import { bandEnds, totalLayers } from '../../stack/stack.ts';
 import { bandSpans, type ReliefSource } from './band-solids.ts';
@@ -40,20 +41,34 @@ function isSmooth({ smoothMm, outlines }: ReliefSource): boolean {
   return smoothMm !== undefined || outlines !== undefined;
 }
 
+/** The solids of a file of outlines that cut across samples. */
+function smoothMeshes(source: ReliefSource, format: ExportFormat, tops: Float64Array): Mesh[] {
+  const { stack } = source;
+  const parts = inlaidMeshes(source, tops);
+  if (parts && format === 'inlays') return [...parts.inlays];
+  if (parts && format === 'body') return [parts.body];
+  if (parts && format === 'glb') return [parts.body, ...parts.inlays];
+  if (isByBand(format))
+    return [...spanMeshes(source, bandSpans(stack)), ...(parts ? parts.inlays : [])];
+  return [reliefMesh(source, tops)];
+}
+
+const isByBand = (format: ExportFormat): boolean => format === '3mf' || format === 'obj';
+
 /** The counts of the whole solid, or of those of all bands. Smooth solids are built, since only then they can be counted. */
-function counts(source: ReliefSource, byBand: boolean): MeshCounts {
+function counts(source: ReliefSource, format: ExportFormat): MeshCounts {
   const { heights, stack } = source;
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
   const ends = bandEnds(stack.bands);
   if (isSmooth(source)) {
-    const meshes = byBand ? spanMeshes(source, bandSpans(stack)) : [reliefMesh(source, tops)];
+    const meshes = smoothMeshes(source, format, tops);
     return {
       corners: meshes.reduce((sum, { positions }) => sum + positions.length / 3, 0),
       triangles: meshes.reduce((sum, { triangles }) => sum + triangles.length / 3, 0),
       changes: countMesh(heights).changes,
     };
   }
-  if (!byBand) return countMesh(heights);
+  if (!isByBand(format)) return countMesh(heights);
   return ends
     .map((end, i) => countMesh(bandHeights(heights, ends[i - 1] ?? 0, end)))
     .reduce((sum, one) => ({
@@ -70,8 +85,7 @@ function counts(source: ReliefSource, byBand: boolean): MeshCounts {
  */
 export function estimateFile(format: ExportFormat, source: ReliefSource, finer = 1): FileSize {
   const { heights, sampleMm, stack } = source;
-  const byBand = format === '3mf' || format === 'obj';
-  const counted = counts(source, byBand);
+  const counted = counts(source, format);
   const corners = finer * counted.corners;
   const triangles = Math.round(finer * counted.triangles);
   const changes = finer * counted.changes;
@@ -88,6 +102,8 @@ export function estimateFile(format: ExportFormat, source: ReliefSource, finer =
   });
   switch (format) {
     case 'stl':
+    case 'inlays':
+    case 'body':
       return { bytes: stlBytes(triangles), triangles, exact: finer === 1 };
     case 'stl-text':
       return about(triangles * (47.5 + 3 * (10 + x + y + z)));

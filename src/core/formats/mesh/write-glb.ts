@@ -41,6 +41,7 @@ function sortSurfaces(
   stack: Stack,
   filaments: FilamentTable,
   ramp: Ramp,
+  inlays: readonly InlaySurface[],
   checkpoint: Checkpoint,
 ): { readonly surfaces: readonly Surface[]; readonly triangles: Uint32Array<ArrayBuffer> } {
   const tops = layerTopsMm(stack.grid, totalLayers(stack.bands));
@@ -58,7 +59,8 @@ function sortSurfaces(
     return low;
   };
   // Tops by their layer, then walls by their band.
-  const kinds = tops.length + ends.length;
+  const kinds = tops.length + ends.length + inlays.length;
+  const inlayFrom = inlays[0]?.firstTriangle ?? Infinity;
   const count = t.length / 3;
   const kindOf = new Uint16Array(count);
   const sizes = new Uint32Array(kinds);
@@ -68,7 +70,13 @@ function sortSurfaces(
     const low = Math.min(z(a), z(b), z(c));
     const high = Math.max(z(a), z(b), z(c));
     let kind: number;
-    if (low === high && high > 0) kind = layerAt(high);
+    if (n >= inlayFrom)
+      kind =
+        tops.length +
+        ends.length +
+        inlays.filter(({ firstTriangle }) => firstTriangle <= n).length -
+        1;
+    else if (low === high && high > 0) kind = layerAt(high);
     else {
       // A wall runs over several bands at times; it goes with the one that it begins in.
       const band = ends.findIndex((end) => low < (tops[end] as number) - 1e-4);
@@ -85,6 +93,12 @@ function sortSurfaces(
     next[kind] = first;
     if (length === 0) continue;
     const band = kind - tops.length;
+    const inlay = inlays[band - ends.length];
+    if (inlay) {
+      surfaces.push({ name: inlay.name, colour: linearOfBytes(inlay.colour), first, length });
+      first += length;
+      continue;
+    }
     const filament = filaments[stack.bands[band]?.filamentId ?? ''];
     surfaces.push({
       name: band < 0 ? `layer ${kind}` : `band ${bandLetter(band)} ${filament?.name ?? ''}`,
@@ -109,6 +123,13 @@ function sortSurfaces(
   return { surfaces, triangles };
 }
 
+/** An inlay, whose triangles come after those of the rest. */
+export interface InlaySurface {
+  readonly name: string;
+  readonly colour: Triple;
+  readonly firstTriangle: number;
+}
+
 /**
  * A relief as binary glTF, for showing it in a viewer: metres, y up, tops in the colours that are seen there.
  * Source of the layout: Khronos glTF 2.0 specification, sections 3.6 (buffers), 3.9 (materials), 4.4 (GLB).
@@ -118,10 +139,18 @@ export function writeGlb(
   stack: Stack,
   filaments: FilamentTable,
   ramp: Ramp,
-  { title, stamp }: { readonly title: string; readonly stamp: string },
+  {
+    title,
+    stamp,
+    inlays = [],
+  }: {
+    readonly title: string;
+    readonly stamp: string;
+    readonly inlays?: readonly InlaySurface[] | undefined;
+  },
   checkpoint: Checkpoint = noCheckpoint,
 ): BytePieces {
-  const { surfaces, triangles } = sortSurfaces(mesh, stack, filaments, ramp, checkpoint);
+  const { surfaces, triangles } = sortSurfaces(mesh, stack, filaments, ramp, inlays, checkpoint);
   const positions = mesh.positions;
   const least = [Infinity, Infinity, Infinity];
   const most = [-Infinity, -Infinity, -Infinity];

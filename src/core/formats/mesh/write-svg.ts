@@ -1,12 +1,14 @@
 import { writePieces, type BytePieces, type PieceWriter } from '../../base/byte-pieces.ts';
 import { noCheckpoint, type Checkpoint } from '../../base/checkpoint.ts';
-import { formatHex } from '../../colour/srgb.ts';
+import { formatHex, type Triple } from '../../colour/srgb.ts';
 import type { Ramp } from '../../optics/ramp.ts';
 import { traceOutlines, type Outline } from '../../relief/outlines.ts';
 import { outlinesOf } from '../../relief/relief-mesh.ts';
-import { outlinesAt } from '../../relief/smooth-outlines.ts';
+import { isInLayer } from '../../relief/inlaid.ts';
+import { outlinesAt, outlinesWhere } from '../../relief/smooth-outlines.ts';
 import { layerTopMm } from '../../stack/layer-grid.ts';
 import { bandEnds, bandLetter, totalLayers } from '../../stack/stack.ts';
+import { faceEntry } from '../../tags/face-ramp.ts';
 import type { ReliefSource } from './band-solids.ts';
 
 function escapeText(text: string): string {
@@ -21,6 +23,12 @@ function writePath(outlines: readonly Outline[], sampleMm: number, out: PieceWri
       out.text(`${i === 0 ? 'M' : 'L'}${mm(corners[i] as number)} ${mm(corners[i + 1] as number)}`);
     out.text('Z');
   }
+}
+
+/** Tells the outlines of an inlay in a layer, by its number; 0 is what is around them. */
+function partTracer({ inlaid }: ReliefSource): (layer: number, inlay: number) => Outline[] {
+  return (layer, inlay) =>
+    inlaid ? outlinesWhere(inlaid.outlines, isInLayer(inlaid, layer, inlay)) : [];
 }
 
 /** Tells the outlines of everything that reaches a level: along samples, or smooth. */
@@ -58,7 +66,11 @@ function drawing(
  */
 export function layersSvg(source: ReliefSource, checkpoint: Checkpoint = noCheckpoint): BytePieces {
   const { stack, filaments, sampleMm } = source;
-  const trace = tracer(source);
+  const { inlaid } = source;
+  const whole = tracer(source);
+  const partOfLayer = partTracer(source);
+  const trace = (layer: number): Outline[] =>
+    inlaid && layer <= inlaid.layers ? partOfLayer(layer, 0) : whole(layer);
   const ends = bandEnds(stack.bands);
   const layers = totalLayers(stack.bands);
   return drawing(source, (out) => {
@@ -73,9 +85,20 @@ export function layersSvg(source: ReliefSource, checkpoint: Checkpoint = noCheck
       );
       writePath(outlines, sampleMm, out);
       out.text(`" fill="${colour}" fill-rule="evenodd"/></g>\n`);
+      if (!inlaid || layer > inlaid.layers) continue;
+      inlaid.filaments.forEach((id, i) => {
+        const letter = bandLetter(stack.bands.length + i);
+        out.text(
+          `<g id="layer-${layer}-inlay-${i + 1}"><title>Layer ${layer}, inlay ${letter}</title><path d="`,
+        );
+        writePath(partOfLayer(layer, i + 1), sampleMm, out);
+        out.text(`" fill="${filaments[id]?.colour ?? '#808080'}" fill-rule="evenodd"/></g>\n`);
+      });
     }
   });
 }
+
+const GREY: Triple = [128, 128, 128];
 
 /** The areas of each height in the colours that are seen there: what flat pieces are cut, painted or stencilled from. */
 export function areasSvg(
@@ -85,16 +108,24 @@ export function areasSvg(
 ): BytePieces {
   const { heights, sampleMm } = source;
   const trace = tracer(source);
+  const inlays = partTracer(source);
   const present = [...new Set(heights.data)].filter((layers) => layers > 0).sort((a, b) => a - b);
   return drawing(source, (out) => {
     present.forEach((layers, i) => {
       checkpoint(i / present.length);
       // Just this height: what is taller is a hole in it.
       const outlines = trace(layers).concat(trace(layers + 1).map(reversed));
-      const colour = formatHex(ramp[Math.min(layers, ramp.length) - 1]?.colour ?? [128, 128, 128]);
+      const colour = formatHex(ramp[Math.min(layers, ramp.length) - 1]?.colour ?? GREY);
       out.text(`<g id="height-${layers}"><title>${layers} layers</title><path d="`);
       writePath(outlines, sampleMm, out);
       out.text(`" fill="${colour}" fill-rule="nonzero"/></g>\n`);
+    });
+    // From below there are inlays to see; the drawing stays that from above.
+    source.inlaid?.filaments.forEach((_, i) => {
+      const colour = formatHex(ramp[faceEntry(source.stack.bands, i + 1) - 1]?.colour ?? GREY);
+      out.text(`<g id="inlay-${i + 1}"><title>Inlay ${i + 1}, seen from below</title><path d="`);
+      writePath(inlays(1, i + 1), sampleMm, out);
+      out.text(`" fill="${colour}" fill-rule="evenodd"/></g>\n`);
     });
   });
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { FLUSH_PRINTS } from '../../stack/flush.ts';
 import {
   GREATEST_LAYER_MM,
   LEAST_LAYER_MM,
@@ -7,7 +8,15 @@ import {
   type LayerGrid,
 } from '../../stack/layer-grid.ts';
 import { readPath } from '../../tags/svg-path.ts';
-import type { Tag, TagElement } from '../../tags/tag.ts';
+import {
+  ELEMENT_SIDES,
+  ELEMENT_WAYS,
+  TAG_BACKS,
+  USUAL_FLUSH,
+  type ElementWay,
+  type Tag,
+  type TagElement,
+} from '../../tags/tag.ts';
 
 const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
 const sideMm = z.number().min(0.5).max(400);
@@ -16,7 +25,8 @@ const filament = z.string().min(1);
 const place = { xMm: placeMm.default(0), yMm: placeMm.default(0), turnDeg: z.number().default(0) };
 const colour = {
   filament,
-  way: z.enum(['raised', 'sunk']).default('raised'),
+  way: z.enum(ELEMENT_WAYS).default('raised'),
+  side: z.enum(ELEMENT_SIDES).default('front'),
   levelMm: z.number().min(0).max(100),
 };
 
@@ -46,6 +56,9 @@ const tagFile = z.strictObject({
     levelMm: z.number().gt(0).max(40),
     chamferLayers: z.int().min(0).max(100).default(0),
   }),
+  /** How what is flush is printed; its thickness is the level of its elements. */
+  flush: z.strictObject({ print: z.enum(FLUSH_PRINTS) }).default({ print: USUAL_FLUSH.print }),
+  back: z.enum(TAG_BACKS).default('plain'),
   elements: z
     .array(
       z.discriminatedUnion('kind', [
@@ -136,7 +149,7 @@ export function readTagJson(
     const [issue] = parsed.error.issues;
     return fail('not-a-tag', issue?.path.join('.'), issue?.message);
   }
-  const { layerGrid: grid, outline, plate, elements } = parsed.data;
+  const { layerGrid: grid, outline, plate, elements, flush, back } = parsed.data;
   const used: (readonly [string, string])[] = [
     ['plate.filament', plate.filament],
     ...elements.flatMap((element, i) =>
@@ -153,8 +166,19 @@ export function readTagJson(
   if (Math.abs(plateLayers.offMm) > EVEN_MM)
     uneven.push({ element: -1, mm: plate.levelMm, nearestMm: plate.levelMm + plateLayers.offMm });
   const plateTopMm = layerTopMm(grid, plateLayers.layer);
+  /** Layers of all that is flush: the face lies on the bed, so they are counted from there. */
+  let flushLayers: number | undefined;
+  const flushLevelOf = (i: number, mm: number): number => {
+    const { layer, offMm } = layerAt(grid, mm);
+    flushLayers ??= layer;
+    // Inlays are of one thickness: what stands over others would not lie in the face.
+    if (Math.abs(offMm) > EVEN_MM || layer !== flushLayers)
+      uneven.push({ element: i, mm, nearestMm: layerTopMm(grid, flushLayers) });
+    return layer;
+  };
   /** Layers over the plate, or down into it, of a level in mm. */
-  const levelOf = (i: number, mm: number, way: 'raised' | 'sunk'): number => {
+  const levelOf = (i: number, mm: number, way: ElementWay): number => {
+    if (way === 'flush') return flushLevelOf(i, mm);
     const sign = way === 'raised' ? 1 : -1;
     const { layer } = layerAt(grid, plateTopMm + sign * mm);
     const level = Math.abs(layer - plateLayers.layer);
@@ -163,6 +187,7 @@ export function readTagJson(
       uneven.push({ element: i, mm, nearestMm: level === 0 ? grid.layerMm : whole });
     return Math.max(1, level);
   };
+  const read = elements.map(elementOf);
   const { kind, widthMm, heightMm, cornerMm, path } = outline;
   return succeed({
     grid,
@@ -183,63 +208,68 @@ export function readTagJson(
       levels: 'own',
       series: null,
       fonts: [],
-      elements: elements.map((element, i): TagElement => {
-        const named = { id: `e${i + 1}`, name: '', group: null };
-        const placed =
-          element.kind === 'rim'
-            ? undefined
-            : { xMm: element.xMm, yMm: element.yMm, turnDeg: element.turnDeg, mirrored: false };
-        if (!('filament' in element)) {
-          const { diameterMm } = element;
-          const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
-          return element.kind === 'hole'
-            ? {
-                kind: 'hole',
-                ...named,
-                ...at,
-                diameterMm,
-                lengthMm: element.lengthMm ?? diameterMm,
-              }
-            : { kind: 'loop', ...named, ...at, diameterMm, rimMm: element.rimMm };
-        }
-        const level = levelOf(i, element.levelMm, element.way);
-        const own = { filamentId: element.filament, way: element.way, layers: level, level };
-        if (element.kind === 'rim') {
-          const { widthMm: lineMm, insetMm } = element;
-          return { kind: 'rim', ...named, ...own, widthMm: lineMm, insetMm };
-        }
-        const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
-        if (element.kind === 'text')
-          return {
-            kind: 'text',
-            ...named,
-            ...at,
-            ...own,
-            text: element.text,
-            face: element.font,
-            heightMm: element.heightMm,
-            tracking: element.tracking,
-            lineSpacing: 1,
-            arcMm: element.arcMm,
-            fitMm: element.fitMm,
-          };
-        return {
-          kind: 'shape',
-          ...named,
-          ...at,
-          ...own,
-          outline: {
-            kind: 'path',
-            path: element.path,
-            ...(element.fill ? { fill: element.fill } : {}),
-            widthMm: element.widthMm,
-            heightMm: element.heightMm ?? element.widthMm * (pathRatio(element.path) ?? 1),
-            cornerMm: 0,
-          },
-        };
-      }),
+      flush: { ...flush, layers: flushLayers ?? USUAL_FLUSH.layers },
+      back,
+      elements: read,
     },
   });
+
+  function elementOf(element: (typeof elements)[number], i: number): TagElement {
+    const named = { id: `e${i + 1}`, name: '', group: null };
+    const placed =
+      element.kind === 'rim'
+        ? undefined
+        : { xMm: element.xMm, yMm: element.yMm, turnDeg: element.turnDeg, mirrored: false };
+    if (!('filament' in element)) {
+      const { diameterMm } = element;
+      const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
+      return element.kind === 'hole'
+        ? {
+            kind: 'hole',
+            ...named,
+            ...at,
+            diameterMm,
+            lengthMm: element.lengthMm ?? diameterMm,
+          }
+        : { kind: 'loop', ...named, ...at, diameterMm, rimMm: element.rimMm };
+    }
+    const level = levelOf(i, element.levelMm, element.way);
+    const { filament: filamentId, way, side } = element;
+    const own = { filamentId, way, side, layers: level, level };
+    if (element.kind === 'rim') {
+      const { widthMm: lineMm, insetMm } = element;
+      return { kind: 'rim', ...named, ...own, widthMm: lineMm, insetMm };
+    }
+    const at = placed ?? { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
+    if (element.kind === 'text')
+      return {
+        kind: 'text',
+        ...named,
+        ...at,
+        ...own,
+        text: element.text,
+        face: element.font,
+        heightMm: element.heightMm,
+        tracking: element.tracking,
+        lineSpacing: 1,
+        arcMm: element.arcMm,
+        fitMm: element.fitMm,
+      };
+    return {
+      kind: 'shape',
+      ...named,
+      ...at,
+      ...own,
+      outline: {
+        kind: 'path',
+        path: element.path,
+        ...(element.fill ? { fill: element.fill } : {}),
+        widthMm: element.widthMm,
+        heightMm: element.heightMm ?? element.widthMm * (pathRatio(element.path) ?? 1),
+        cornerMm: 0,
+      },
+    };
+  }
 }
 
 /** Levels are whole layers within this, mm: decimals of a file are no trouble. */

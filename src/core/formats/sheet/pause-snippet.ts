@@ -10,7 +10,15 @@ export function pauseSnippet(sheet: SwapSheet, pause: Pause): string {
   const nameOf = (id: string): string =>
     sheet.bands.find(({ filamentId }) => filamentId === id)?.filament.name ?? id;
   const lines = [`; ${sheet.title.replace(/[^\x20-\x7e]/g, ' ')}, stamp ${sheet.stamp}`];
+  if (sheet.flush)
+    lines.push(
+      sheet.flush.print === 'first'
+        ? '; the inlays are a print of their own before this one'
+        : `; the changes inside layers 1 to ${sheet.flush.layers} are made of tool changes, in the sliced file`,
+    );
   for (const swap of sheet.swaps) {
+    // Nothing that goes in at a layer change could stand inside a layer, or in front of the first.
+    if (swap.inside) continue;
     lines.push(
       `; swap ${swap.swapNumber}: before layer ${swap.layerNumber} (number ${swap.layerNumber - 1} where layers are counted from 0),`,
       `; when ${formatMm(swap.stopAfterMm)} is finished; the layer viewer shows ${formatMm(swap.layerTopMm)}`,

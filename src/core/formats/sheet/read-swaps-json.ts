@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
+import { FLUSH_PRINTS } from '../../stack/flush.ts';
 import { isUsableGrid } from '../../stack/layer-grid.ts';
 import { LONGEST_PAUSE_TEXT } from '../../printer/pause.ts';
 import type { PrintPlan } from '../../gcode/print-plan.ts';
@@ -49,6 +50,16 @@ const PLAN = z.object({
   purgesMm: z.array(mm).max(MOST).optional(),
   filaments: z.record(z.string(), text).optional(),
   colours: z.record(z.string(), z.string().regex(/^#[0-9a-f]{6}$/i)).optional(),
+  flush: z
+    .object({
+      print: z.enum(FLUSH_PRINTS),
+      layers: z.int().min(1).max(MOST),
+      filaments: z.array(text).min(1).max(200),
+      body: text,
+      areasMm2: z.array(z.number().min(0)).max(200),
+      purgesMm: z.array(mm).max(MOST),
+    })
+    .optional(),
 });
 
 /** Why a file is no plan of swaps; `where` names the field. */

@@ -3,10 +3,12 @@ import type { SwapSheet } from '../../schedule/swap-sheet.ts';
 
 /** What a sliced file is compared with, and swaps are put in by: the part of a sheet that programs need. */
 export function printPlanOf(sheet: SwapSheet): PrintPlan {
-  const { shape, printer, pieces, bands } = sheet;
+  const { shape, printer, pieces, bands, flush } = sheet;
+  const swaps = sheet.swaps.filter(({ inside }) => !inside);
+  const first = sheet.swaps[0];
   return {
     stamp: sheet.stamp,
-    swaps: sheet.swaps.map((swap) => ({
+    swaps: swaps.map((swap) => ({
       swap: swap.swapNumber,
       layer: swap.layerNumber,
       stopAfterMm: swap.stopAfterMm,
@@ -26,7 +28,17 @@ export function printPlanOf(sheet: SwapSheet): PrintPlan {
     ...(printer.pause.command === 'custom' ? { pauseText: printer.pause.text } : {}),
     copies: pieces.copies,
     oneByOne: pieces.way !== 'together',
-    purgesMm: sheet.swaps.map(({ purgeMm }) => purgeMm),
+    purgesMm: swaps.map(({ purgeMm }) => purgeMm),
+    ...(flush
+      ? {
+          flush: {
+            ...flush,
+            purgesMm: sheet.swaps.filter(({ inside }) => inside).map(({ purgeMm }) => purgeMm),
+            body:
+              bands.find(({ letter }) => letter === 'A')?.filamentId ?? first?.toFilamentId ?? '',
+          },
+        }
+      : {}),
     colours: Object.fromEntries(bands.map(({ filament: { id, colour } }) => [id, colour])),
     filaments: Object.fromEntries(bands.map(({ filament: { id, name } }) => [id, name])),
   };
