@@ -12,6 +12,7 @@ import craterThumb from './thumbs/crater-study.webp?url';
 import badgeThumb from './thumbs/dome-badge.webp?url';
 import duskThumb from './thumbs/dome-at-dusk.webp?url';
 import keyTagThumb from './thumbs/dome-key-tag.webp?url';
+import boxLidThumb from './thumbs/eyepiece-box-lid.webp?url';
 import lockerTagThumb from './thumbs/locker-7-tag.webp?url';
 import nameTagsThumb from './thumbs/name-tags.webp?url';
 import lockerThumb from './thumbs/locker-7.webp?url';
@@ -35,6 +36,7 @@ export const DEMO_ASSETS: Readonly<
 /** Thumbnails of the demo tags. */
 export const TAG_THUMBS: Readonly<Record<string, string>> = {
   'dome-key-tag': keyTagThumb,
+  'eyepiece-box-lid': boxLidThumb,
   'locker-7-tag': lockerTagThumb,
   'name-tags': nameTagsThumb,
 };

@@ -14,6 +14,7 @@ import { USUAL_GRID } from '../src/core/stack/layer-grid.ts';
 import { totalLayers } from '../src/core/stack/stack.ts';
 import { rampOfStack } from '../src/core/stack/stack-ramp.ts';
 import { decodePicture } from '../src/platform/node/decode-picture.ts';
+import { rampOfFaces } from '../src/core/tags/face-ramp.ts';
 import { outlineRelief } from '../src/core/tags/outline-piece.ts';
 import { loadShippedFaces } from '../src/platform/node/load-faces.ts';
 import { heightRequest, shownSamplesOf, stackOf } from '../src/state/document-facts.ts';
@@ -52,10 +53,10 @@ for (const { file, recipe, rule } of DEMO_PROJECTS) {
 await loadShippedFaces();
 for (const { name, file, tag } of DEMO_TAGS) {
   const document = projectOfTag(name, tag, TAG_GRID, rack.value);
-  const { piece, ...samples } = heightRequest(document, shownSamplesOf(document));
+  const { piece, face, ...samples } = heightRequest(document, shownSamplesOf(document));
   if (!piece) throw new Error(`${name} is no tag`);
-  const ramp = rampOfStack(stackOf(document), document.stack.filaments);
-  const print = paintPrint(outlineRelief(piece, samples).heights, ramp);
+  const ramp = rampOfFaces(stackOf(document), document.stack.filaments, face);
+  const print = paintPrint(outlineRelief(face?.piece ?? piece, samples).heights, ramp);
   await sharp(print.data, { raw: { width: print.width, height: print.height, channels: 4 } })
     .resize({
       width: WIDTH,

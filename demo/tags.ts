@@ -13,6 +13,8 @@ const here = { xMm: 0, yMm: 0, turnDeg: 0, mirrored: false };
 const plain = { name: '', group: null };
 const raised = (filamentId: string, layers = 4) =>
   ({ filamentId, way: 'raised', side: 'front', layers, level: layers }) as const;
+/** In a face that lies on the bed. */
+const flush = (filamentId: string) => ({ ...raised(filamentId), way: 'flush' }) as const;
 const oneSided = { flush: USUAL_FLUSH, back: 'plain' } as const;
 const lettering = { face: 'hanken-bold', tracking: 0, lineSpacing: 1, arcMm: 0, fitMm: 0 };
 
@@ -139,6 +141,67 @@ export const DEMO_TAGS: readonly DemoTag[] = [
           ...raised('straw'),
           text: 'KEY 12',
           heightMm: 4.2,
+        },
+      ],
+    },
+  },
+  {
+    name: 'Eyepiece box lid',
+    file: 'eyepiece-box-lid',
+    about: 'A lid with flush lettering: its face is printed on the bed',
+    tag: {
+      outline: { kind: 'rounded', widthMm: 84, heightMm: 48, cornerMm: 5 },
+      plate: { filamentId: 'midnight', layers: 10, chamferLayers: 2 },
+      levels: 'found',
+      fonts: [],
+      ...oneSided,
+      series: null,
+      elements: [
+        { kind: 'rim', id: 'rim', ...plain, ...flush('chalk'), insetMm: 2, widthMm: 0.9 },
+        {
+          kind: 'shape',
+          id: 'eyepiece',
+          ...plain,
+          name: 'Eyepiece',
+          ...here,
+          xMm: -27,
+          yMm: 0,
+          ...flush('straw'),
+          outline: {
+            kind: 'path',
+            widthMm: 20,
+            heightMm: 20,
+            cornerMm: 0,
+            fill: 'evenodd',
+            // An eyepiece from above: its rim, and the lens in it.
+            path: 'M50 2A48 48 0 1 1 49.9 2ZM50 14A36 36 0 1 1 49.9 14ZM50 26A24 24 0 1 1 49.9 26Z',
+          },
+        },
+        {
+          kind: 'text',
+          id: 'what',
+          ...plain,
+          ...here,
+          ...lettering,
+          xMm: 10,
+          yMm: 6,
+          ...flush('chalk'),
+          text: 'EYEPIECES',
+          heightMm: 7,
+          tracking: 40,
+        },
+        {
+          kind: 'text',
+          id: 'sizes',
+          ...plain,
+          ...here,
+          ...lettering,
+          xMm: 10,
+          yMm: -9,
+          ...flush('straw'),
+          text: '9 - 15 - 25 mm',
+          heightMm: 5,
+          tracking: 30,
         },
       ],
     },

@@ -18,7 +18,14 @@ import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import { faceOfDocument, faceOfTag, facesOf, plannedSeriesOf, plannedTagOf } from './tag-plan.ts';
+import {
+  faceOfDocument,
+  faceOfTag,
+  facesOf,
+  plannedSeriesOf,
+  plannedTagOf,
+  withoutSeries,
+} from './tag-plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -252,7 +259,10 @@ export function followDocument(
     clearTimeout(errorTimer);
     errorAbort?.abort();
     errorTimer = setTimeout(() => {
-      const document = current();
+      const lens = store.getState().lens;
+      // A tag is looked over as a whole, but where one piece of it is worked on alone without its series.
+      const whole = previewed ?? documents.getState().document;
+      const document = whole.tag ? (lens === ALL_OF_IT ? whole : withoutSeries(whole)) : current();
       const abort = new AbortController();
       errorAbort = abort;
       const request = wanted;
@@ -365,9 +375,8 @@ export function followDocument(
     },
     through: (lens) => {
       store.setState({ lens: lens ?? ALL_OF_IT });
-      // Only a series is another thing as a whole than in part.
-      const { document } = documents.getState();
-      if (document.tag?.series) refresh();
+      // Only a tag is another thing as a whole than in part.
+      if (documents.getState().document.tag) refresh();
     },
     stop: () => {
       stopped = true;

@@ -1,3 +1,4 @@
+import type { ElementSide } from '#core/tags/tag.ts';
 import { USUAL_LIGHT, type LampLight } from '#core/heights/lamp.ts';
 import type { Difference } from '#core/heights/difference.ts';
 import type { Mark } from '#core/artwork/importance.ts';
@@ -104,6 +105,8 @@ export interface TagDesk {
   readonly selected: readonly string[];
   /** Elements keep to middles and edges of others while they are dragged. */
   readonly snap: boolean;
+  /** The side that is worked on, where a tag has two. */
+  readonly side: ElementSide;
 }
 
 /** Stands for the outline among the elements. */
@@ -184,7 +187,7 @@ export function createViewStore(): ViewStore {
       ground: 'dropped',
       showTouched: false,
     },
-    tagDesk: { selected: [], snap: true },
+    tagDesk: { selected: [], snap: true, side: 'front' },
     screenPixelsPerMm: null,
     measuringScreen: false,
     seenFromMm: 0,

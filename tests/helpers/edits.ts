@@ -228,6 +228,15 @@ export const anyElement: fc.Arbitrary<TagElement> = fc
     }
   });
 
+/** What is on the back of a tag, and how its flush face is printed. */
+export const anyBack = fc.record({
+  back: fc.constantFrom(...TAG_BACKS),
+  flush: fc.record({
+    print: fc.constantFrom(...FLUSH_PRINTS),
+    layers: fc.integer({ min: 1, max: 4 }),
+  }),
+});
+
 /** Calls of the edits of tags. */
 export function tagCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
   const place = fc.record({ xMm: wild, yMm: wild });
@@ -238,6 +247,9 @@ export function tagCalls(): Readonly<Record<string, fc.Arbitrary<Edit>>> {
     setFlush: fc
       .record({ print: fc.constantFrom(...FLUSH_PRINTS), layers: wild })
       .map(tag.setFlush),
+    setWays: fc
+      .tuple(fc.constantFrom(...ELEMENT_SIDES), fc.constantFrom(...ELEMENT_WAYS))
+      .map(([side, way]) => tag.setWays(side, way)),
     setTagBack: fc.constantFrom(...TAG_BACKS).map(tag.setTagBack),
     setPlateFilament: filament.map(tag.setPlateFilament),
     setTagLevels: fc.constantFrom('found' as const, 'own' as const).map(tag.setTagLevels),

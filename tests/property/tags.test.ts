@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import Module from 'manifold-3d';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { checkMesh } from '#core/relief/check-mesh.ts';
-import { reliefMesh, spanMeshes } from '#core/relief/relief-mesh.ts';
+import { inlaidMeshes, reliefMesh, spanMeshes } from '#core/relief/relief-mesh.ts';
 import { areaAt } from '#core/relief/smooth-outlines.ts';
 import { bandSpans } from '#core/formats/mesh/band-solids.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
@@ -15,8 +15,8 @@ import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
 import { documentSchema } from '../../src/state/project-document.ts';
 import { heightRequest, stackOf } from '../../src/state/document-facts.ts';
 import { plannedTagOf } from '../../src/state/tag-plan.ts';
-import { anyElement, editCalls, tagCalls } from '../helpers/edits.ts';
-import { tagDocument, tagOf } from '../helpers/tags.ts';
+import { anyBack, anyElement, editCalls, tagCalls } from '../helpers/edits.ts';
+import { FIRST, SECOND, tagDocument, tagOf } from '../helpers/tags.ts';
 
 describe('tags of any elements', () => {
   before(() => loadShippedFaces());
@@ -55,9 +55,9 @@ describe('tags of any elements', () => {
     module.setup();
     const { Manifold, Mesh } = module;
     fc.assert(
-      fc.property(fc.array(anyElement, { minLength: 1, maxLength: 5 }), (given) => {
+      fc.property(fc.array(anyElement, { minLength: 1, maxLength: 5 }), anyBack, (given, more) => {
         const own = given.map((element, i) => ({ ...element, id: `e${i}` }));
-        const document = tagDocument(tagOf(own));
+        const document = tagDocument(tagOf(own, more));
         const request = heightRequest(document);
         if (!request.piece) throw new Error('no piece');
         const relief = { ...outlineRelief(request.piece, request), sampleMm: request.sampleMm };
@@ -74,7 +74,15 @@ describe('tags of any elements', () => {
         expect(solid.volume()).to.be.closeTo(whole.volumeMm3, 1e-3 * whole.volumeMm3);
         solid.delete();
         let parts = 0;
-        for (const part of spanMeshes(relief, bandSpans(stack))) {
+        const inlaid = inlaidMeshes(relief, tops);
+        const inlays = inlaid?.inlays ?? [];
+        if (inlaid) {
+          const { badEdges, pinchedCorners: pinched } = checkMesh(inlaid.body, {
+            crossings: false,
+          });
+          expect([badEdges, pinched], 'the body').to.deep.equal([0, 0]);
+        }
+        for (const part of [...spanMeshes(relief, bandSpans(stack)), ...inlays]) {
           if (part.triangles.length === 0) continue;
           const faults = checkMesh(part, { crossings: false });
           expect([faults.badEdges, faults.pinchedCorners]).to.deep.equal([0, 0]);
@@ -94,38 +102,50 @@ describe('tags of any elements', () => {
   });
 
   it('contacts made on purpose, in points and along edges, are joined or shared', () => {
+    const inlays = { print: 'first' as const, layers: 2, filaments: [FIRST, SECOND] };
     const square = (x: number, y: number, side: number): readonly number[][] => [
       [x, y, x + side, y, x + side, y + side, x, y + side],
     ];
     fc.assert(
       fc.property(
-        fc.array(fc.tuple(fc.nat(4), fc.nat(4), fc.constantFrom(12, 15), fc.boolean()), {
-          minLength: 2,
-          maxLength: 8,
-        }),
+        fc.array(
+          fc.tuple(
+            fc.nat(4),
+            fc.nat(4),
+            fc.constantFrom(12, 15),
+            fc.constantFrom('hole' as const, 'raise' as const, 'inlay' as const),
+          ),
+          { minLength: 2, maxLength: 8 },
+        ),
         (squares) => {
           const shapes = [
             { way: 'plate' as const, layers: 10, rings: ringsOf(square(0, 0, 10), 'nonzero') },
-            ...squares.map(([x, y, layers, isHole]) => ({
-              way: isHole ? ('hole' as const) : ('raise' as const),
-              layers,
+            ...squares.map(([x, y, layers, way]) => ({
+              way,
+              // Two inlays of two filaments.
+              layers: way === 'inlay' ? 1 + (x % 2) : layers,
               rings: ringsOf(square(2 * x, 2 * y, 2), 'nonzero'),
             })),
           ];
           const relief = {
             ...outlineRelief(
-              { shapes, box: { left: 0, right: 10, bottom: 0, top: 10 } },
+              { shapes, box: { left: 0, right: 10, bottom: 0, top: 10 }, inlays },
               { columns: 50, rows: 50, sampleMm: 0.2 },
             ),
             sampleMm: 0.2,
           };
           if (relief.outlines.edges.length === 0) return;
-          const mesh = reliefMesh(
-            relief,
-            Float64Array.from({ length: 16 }, (_, n) => 0.2 * n),
-          );
-          const { badEdges, pinchedCorners } = checkMesh(mesh, { crossings: false });
-          expect([badEdges, pinchedCorners]).to.deep.equal([0, 0]);
+          const tops = Float64Array.from({ length: 16 }, (_, n) => 0.2 * n);
+          const parts = inlaidMeshes(relief, tops);
+          const meshes = [
+            reliefMesh(relief, tops),
+            ...(parts ? [parts.body, ...parts.inlays] : []),
+          ];
+          for (const [i, mesh] of meshes.entries()) {
+            if (mesh.triangles.length === 0) continue;
+            const { badEdges, pinchedCorners } = checkMesh(mesh, { crossings: false });
+            expect([badEdges, pinchedCorners], `solid ${i}`).to.deep.equal([0, 0]);
+          }
         },
       ),
       { numRuns: 300 },

@@ -97,7 +97,8 @@ function withoutFace(
             layer: layer.layer,
           }),
         );
-      for (const stop of own) ofFace.add(stop);
+      // The first of a further piece is what it begins with.
+      for (const stop of own) if (stop.inside || layer.layerOfObject > 1) ofFace.add(stop);
     }
   return { missing, stops: stops.filter((stop) => !ofFace.has(stop)) };
 }

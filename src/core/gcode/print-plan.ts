@@ -1,5 +1,5 @@
 import { isPauseCommand, type Pause } from '../printer/pause.ts';
-import type { FlushFace } from '../stack/flush.ts';
+import { flushOrders, type FlushFace } from '../stack/flush.ts';
 import { layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
 import type { GcodeLayer, GcodeReport } from './report.ts';
 
@@ -133,7 +133,14 @@ export function bottomFilament(
   { inlay }: Pick<PlannedObject, 'inlay'>,
   plan: PrintPlan,
 ): string | undefined {
-  return inlay > 0 ? plan.flush?.filaments[inlay - 1] : bandFilaments(plan)[0];
+  const { flush } = plan;
+  const part = inlay > 0 ? inlay : beginsWithin(plan);
+  return part > 0 ? flush?.filaments[part - 1] : bandFilaments(plan)[0];
+}
+
+/** The part that a piece begins with whose filaments are changed within its layers: an inlay by its number, or 0. */
+export function beginsWithin({ flush }: Pick<PrintPlan, 'flush'>): number {
+  return flush?.print === 'within' ? (flushOrders(flush)[0]?.[0] ?? 0) : 0;
 }
 
 /** A file without the inlays that are printed before its pieces: what of it is a piece as any other. */

@@ -2,6 +2,7 @@ import { strToU8 } from 'fflate';
 import { pauseLines, type Pause } from '../printer/pause.ts';
 import { checkPauseLines, type PauseTrouble } from './pause-check.ts';
 import {
+  beginsWithin,
   bottomFilament,
   filamentName,
   layerOfSwap,
@@ -126,13 +127,15 @@ export function planWeave(
   for (const { layers, inlay } of objects) {
     const first = layers[0];
     const bottom = bottomFilament({ inlay }, plan);
-    if (first && bottom !== undefined && loaded !== bottom)
+    // What begins with an inlay of its own layer has a tool of its own in the file, which becomes the swap.
+    const byTool = beginsWithin(plan) > 0;
+    if (first && bottom !== undefined && loaded !== bottom && !byTool)
       put(
         'back',
         { swap: 0, layer: 1, stopAfterMm: 0, layerTopMm: first.topMm, from: loaded, to: bottom },
         first,
       );
-    loaded = bottom ?? '';
+    loaded = (byTool ? plan.flush?.body : bottom) ?? '';
     if (inlay > 0) continue;
     for (const swap of plan.swaps) {
       const layer = layerOfSwap(layers, swap);

@@ -45,6 +45,8 @@ export interface FileStop {
   readonly tool: number | null;
   /** Whether it lies between laid lines of its layer. */
   readonly inside: boolean;
+  /** Filament that is planned from there on, where that changes within a layer. */
+  readonly wants?: string | undefined;
 }
 
 /** When which cell is covered: all that a run of the file needs, whatever becomes of its stops. */

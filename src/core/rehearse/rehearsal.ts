@@ -1,5 +1,6 @@
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import { succeed, type Result } from '../base/result.ts';
+import { flushOrders } from '../stack/flush.ts';
 import {
   bandFilaments,
   bandOfLayers,
@@ -42,6 +43,39 @@ export function plannedFilaments(report: GcodeReport, plan: PrintPlan): string[]
   return planned;
 }
 
+/**
+ * A print whose stops within the layers of a face say what they are for: each layer has as many as it has inlays, in the order in which
+ * G-code of our own lays them. Of files that have others the order is not known, and they are left as they are.
+ * @param planned filaments of the layers; those of the face become what each begins with
+ */
+function withFace(
+  print: LaidPrint,
+  planned: string[],
+  report: GcodeReport,
+  plan: PrintPlan,
+): LaidPrint {
+  const { flush } = plan;
+  if (flush?.print !== 'within') return print;
+  const filamentOf = (part: number): string =>
+    part === 0 ? flush.body : (flush.filaments[part - 1] ?? '');
+  const wants = new Map<number, string>();
+  for (const { layer, layerOfObject } of report.layers) {
+    const order = flushOrders(flush)[layerOfObject - 1];
+    if (!order) continue;
+    const own = print.stops.filter((stop) => stop.layer === layer && stop.inside);
+    if (own.length !== order.length - 1) return print;
+    planned[layer - 1] = filamentOf(order[0] ?? 0);
+    own.forEach(({ line }, n) => wants.set(line, filamentOf(order[n + 1] ?? 0)));
+  }
+  return {
+    ...print,
+    stops: print.stops.map((stop) => {
+      const own = wants.get(stop.line);
+      return own === undefined ? stop : { ...stop, wants: own };
+    }),
+  };
+}
+
 /** Commands at which a printer with a way to pause stops; in the maker's own lines, those that are known to make printers stop. */
 export function obeyedCommands({ command, text }: Pause): string[] {
   if (command === 'T1') return [];
@@ -76,13 +110,13 @@ export function jobOf(
 ): PrintJob {
   return {
     totalS: print.totalS,
-    stops: print.stops.map(({ line, layer, command, tool, atS }) => ({
+    stops: print.stops.map(({ line, layer, command, tool, atS, wants }) => ({
       line,
       layer,
       command,
       tool,
       atS,
-      wants: planned[layer - 1] ?? null,
+      wants: wants ?? planned[layer - 1] ?? null,
     })),
     emptyAtS: emptyAfterMm === null ? null : secondsAtStrand(print, emptyAfterMm),
   };
@@ -118,7 +152,10 @@ export async function openRehearsal(
     partOf(checkpoint, 0.4, 1),
   );
   const planned = plannedFilaments(report, plan);
-  return succeed({ report, file: { print, planned, printer, plan } });
+  return succeed({
+    report,
+    file: { print: withFace(print, planned, report, plan), planned, printer, plan },
+  });
 }
 
 /** A run played to its end, and how the print came out. */
@@ -193,11 +230,11 @@ export function casesOf(
     case 'resumes-itself':
       return stops.length === 0 ? [] : [{ ...plain, faults: { resumesAfterS: IMPATIENT_S } }];
     case 'wrong-spool':
-      return stops.flatMap(({ layer }, n) => {
-        const wants = planned[layer - 1];
+      return stops.flatMap(({ layer, wants: own }, n) => {
+        const wants = own ?? planned[layer - 1];
         // The one that comes after it lies beside it; at the last stop it is the first one.
         const next = stops[n + 1];
-        const other = next ? planned[next.layer - 1] : planned[0];
+        const other = next ? (next.wants ?? planned[next.layer - 1]) : planned[0];
         return other === undefined || other === wants
           ? []
           : [{ ...plain, faults: { wrongSpool: { stop: n + 1, spool: other } }, stop: n + 1 }];

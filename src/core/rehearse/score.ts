@@ -69,9 +69,10 @@ export function scoreOf(
 ): Score {
   const bands: { -readonly [Key in keyof BandScore]: BandScore[Key] }[] = [];
   let firstWrongLayer: number | null = null;
+  const asPlanned = plannedLaid(print, planned);
   print.layers.forEach((_, index) => {
     const wanted = planned[index] ?? '';
-    const { cells, right } = countLayer(print, index, wanted, laid, untilS);
+    const { cells, right } = countLayer(print, index, asPlanned, laid, untilS);
     if (right < cells) firstWrongLayer ??= index + 1;
     let band = bands.at(-1);
     if (band?.filament !== wanted) {
@@ -87,11 +88,11 @@ export function scoreOf(
   return { score: cells === 0 ? 1 : right / cells, bands, firstWrongLayer, cells };
 }
 
-/** Cells of a layer that were run over, and those of them in the wanted filament. */
+/** Cells of a layer that were run over, and those of them in the filament that is planned. */
 function countLayer(
   print: LaidPrint,
   index: number,
-  wanted: string,
+  planned: readonly LaidSpool[],
   laid: readonly LaidSpool[],
   untilS: number,
 ): { readonly cells: number; readonly right: number } {
@@ -103,23 +104,37 @@ function countLayer(
     : all;
   if (run <= 0) return { cells: 0, right: 0 };
   const [only] = stretches;
-  if (only && run >= all && only.toSlot === all)
-    return { cells: layer.cells, right: only.spool === wanted ? layer.cells : 0 };
+  const wanted = stretchesOf(print, index, planned);
+  if (only && run >= all && only.toSlot === all && wanted.length === 1)
+    return { cells: layer.cells, right: only.spool === wanted[0]?.spool ? layer.cells : 0 };
   // How many cells each value of the order has, so that every stretch is one sum.
   const counts = new Uint32Array(orderBefore(layer, all) + 2);
   for (const value of layer.order) counts[value] = (counts[value] as number) + 1;
   let cells = 0;
   let right = 0;
   let from = 1;
-  for (const { toSlot, spool } of stretches) {
+  for (const { toSlot, isRight } of sharedStretches(stretches, wanted)) {
     const to = orderBefore(layer, Math.min(toSlot, run));
     let sum = 0;
     for (let value = from; value <= to; value += 1) sum += counts[value] as number;
     cells += sum;
-    if (spool === wanted) right += sum;
+    if (isRight) right += sum;
     from = Math.max(from, to + 1);
   }
   return { cells, right };
+}
+
+/** Stretches of a layer in which neither what was laid nor what was planned changes. */
+function sharedStretches(
+  laid: readonly LaidStretch[],
+  planned: readonly LaidStretch[],
+): { readonly toSlot: number; readonly isRight: boolean }[] {
+  const ends = [...new Set([...laid, ...planned].map(({ toSlot }) => toSlot))].sort(
+    (a, b) => a - b,
+  );
+  const at = (stretches: readonly LaidStretch[], slot: number): string | null | undefined =>
+    stretches.find(({ toSlot }) => toSlot >= slot)?.spool;
+  return ends.map((toSlot) => ({ toSlot, isRight: at(laid, toSlot) === at(planned, toSlot) }));
 }
 
 /** What laid a run, and how far it came. */
@@ -137,15 +152,18 @@ export function scoreOfRun(
 }
 
 /** The spools that lie where everything goes as planned. */
-export function plannedLaid({ layers, slotS }: LaidPrint, planned: readonly string[]): LaidSpool[] {
+export function plannedLaid(
+  { layers, slotS, stops }: Pick<LaidPrint, 'layers' | 'slotS' | 'stops'>,
+  planned: readonly string[],
+): LaidSpool[] {
   const laid: LaidSpool[] = [];
+  const go = (fromS: number, spool: string): void => {
+    if (laid.at(-1)?.spool !== spool) laid.push({ fromS, spool });
+  };
+  const within = stops.filter(({ wants }) => wants !== undefined);
   layers.forEach(({ firstSlot }, index) => {
-    const spool = planned[index] ?? '';
-    if (laid.at(-1)?.spool !== spool)
-      laid.push({
-        fromS: index === 0 || firstSlot === 0 ? 0 : (slotS[firstSlot - 1] as number),
-        spool,
-      });
+    go(index === 0 || firstSlot === 0 ? 0 : (slotS[firstSlot - 1] as number), planned[index] ?? '');
+    for (const { layer, atS, wants } of within) if (layer === index + 1) go(atS, wants ?? '');
   });
   return laid;
 }

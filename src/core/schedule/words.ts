@@ -23,10 +23,10 @@ export function describeSwap(swap: Swap, toName: string): string {
   if (swap.inside === 'face')
     return (
       `The printer stops when ${formatMm(swap.stopAfterMm)} of inlays is finished. They stay on the bed: ` +
-      `layer 1 in ${toName} is laid beside them.`
+      `${toName} begins beside them, at layer 1.`
     );
   if (swap.inside === 'layer')
-    return `Inside layer ${swap.layerNumber} (top at ${formatMm(swap.layerTopMm)}): the rest of it is in ${toName}.`;
+    return `Inside layer ${swap.layerNumber} (top at ${formatMm(swap.layerTopMm)}): what is laid of it next is in ${toName}.`;
   return (
     `Layer ${swap.layerNumber} is the first one in ${toName}. ` +
     `The printer stops when ${formatMm(swap.stopAfterMm)} is finished.`

@@ -7,6 +7,7 @@ import { auditGcode } from '../gcode/audit.ts';
 import type { Finding } from '../gcode/finding.ts';
 import type { PauseTrouble } from '../gcode/pause-check.ts';
 import {
+  bottomFilament,
   filamentName,
   pauseOfPlan,
   plannedObjects,
@@ -18,7 +19,7 @@ import type { GcodeReport } from '../gcode/report.ts';
 import { changedSource, eachChunk, piecesSource, type ByteSource } from '../gcode/source.ts';
 import { checkPrintTexts, type TextTrouble } from '../gcode/text-check.ts';
 import { planToolsToPauses, type ToolsOptions } from '../gcode/tools.ts';
-import { changesOf, planWeave } from '../gcode/weave.ts';
+import { changesOf, planWeave, type Block } from '../gcode/weave.ts';
 import { cropHeights } from '../heights/height-map.ts';
 import type { Printer } from '../printer/printer.ts';
 import type { Inlaid } from '../relief/inlaid.ts';
@@ -209,7 +210,7 @@ export async function makeOwnGcode(
   if (weaving.troubles.length > 0)
     return { ok: false, fault: { code: 'bad-pause', troubles: weaving.troubles } };
   const changes = {
-    blocks: [...(tools?.blocks ?? []), ...weaving.blocks],
+    blocks: [...(tools?.blocks.filter(isNeeded(plan)) ?? []), ...weaving.blocks],
     off: [...(tools?.off ?? []), ...weaving.off],
   };
   const woven = changedSource(source, changesOf(changes, false));
@@ -276,6 +277,14 @@ function inlaySecondsOf(report: GcodeReport, plan: PrintPlan): number[] {
       ({ layers }, n) =>
         layers.reduce((sum, { seconds }) => sum + seconds, 0) + (n === 0 ? report.primingS : 0),
     );
+}
+
+/** Tools know nothing of the bands above a face: a further piece may begin with what the one before ended with. */
+function isNeeded(plan: PrintPlan): (block: Block) => boolean {
+  const last = plan.swaps.at(-1)?.to ?? plan.flush?.body ?? '';
+  const name = filamentName(plan, last);
+  if (bottomFilament({ inlay: 0 }, plan) !== last) return () => true;
+  return ({ layer, to }) => layer.object === 1 || layer.layerOfObject > 1 || to !== name;
 }
 
 /** How the tools of a file of our own become swaps: they are numbered as they come. */

@@ -12,6 +12,8 @@ export interface FaceView {
   /** Layers behind the face. */
   readonly plateLayers: number;
   readonly inlays: FlushFace;
+  /** All of it lies on its face: of two halves both do. */
+  readonly wholly: boolean;
 }
 
 /** The entry of a face in {@link rampOfFaces}, counted from 1: of its own filament, or of an inlay by its number. */

@@ -11,8 +11,12 @@ export interface WidthAt {
 
 /** Distance between two looks along a border, mm. */
 const STEP_MM = 0.1;
-/** Only where the two places that a ball touches face each other it measures a width: cosine between their normals. */
+/**
+ * Only where the two places that a ball touches face each other it measures a width: cosine between their normals. Gaps narrower in
+ * angle than about 14 degrees count: a wider notch, as in an M, runs into a point at any size, and nothing is lost where it closes.
+ */
 const FACING = -0.9;
+const FACING_GAP = -0.97;
 
 /** Side of the squares in which is looked for what a ball may touch, mm. */
 const CELL_MM = 0.5;
@@ -69,7 +73,7 @@ export function widthsAlong(rings: readonly Ring[], inside: boolean, mostMm: num
             for (const other of buckets.get(keyOf(i, j)) ?? [])
               if (other !== side) lookAt(x, y, side, other, touch);
         }
-      if (touch.cosine < FACING)
+      if (touch.cosine < (inside ? FACING : FACING_GAP))
         widths.push({
           lengthMm: side.length / count,
           widthMm: 2 * touch.radius,

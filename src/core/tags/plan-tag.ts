@@ -1,5 +1,5 @@
 import type { Band } from '../stack/stack.ts';
-import { flushSwaps } from '../stack/flush.ts';
+import { flushSwaps, type FlushFace } from '../stack/flush.ts';
 import { layerThicknessMm, type LayerGrid } from '../stack/layer-grid.ts';
 import { bandsOfTops, findLevels, type LevelClash, type Top } from './levels.ts';
 import type { OutlinePiece, PieceShapeOf } from './outline-piece.ts';
@@ -119,11 +119,17 @@ export function planTag(tag: Tag, shapes: TagShapes, grid: LayerGrid): PlannedTa
     tag.back === 'same' || tag.back === 'halves' ? ['front', 'back'] : ['front'];
   const printed = sides.map((side) => printedSide(tag, outline, settled, side, grid));
   const piece = besideEachOther(printed);
-  const own = { ...tag.flush, filaments: inlays };
+  // Within one layer there is nothing to hop over, and no more to change: both ways are the same then.
+  const { layers: flushLayers } = tag.flush;
+  const print = flushLayers === 1 ? 'within' : tag.flush.print;
+  const own: FlushFace = { print, layers: flushLayers, filaments: inlays };
   const looked = sides.map((side) => faceOfSide(tag, outline, settled, side, grid));
-  const face: FaceView | undefined = sides.some((side) => liesOnFace(tag, side))
-    ? { piece: besideEachOther(looked), plateLayers: plate, inlays: own }
-    : undefined;
+  const onFace = sides.filter((side) => liesOnFace(tag, side));
+  const wholly = onFace.length === sides.length;
+  const face: FaceView | undefined =
+    onFace.length > 0
+      ? { piece: besideEachOther(looked), plateLayers: plate, inlays: own, wholly }
+      : undefined;
   return {
     piece: inlays.length > 0 ? { ...piece, inlays: own } : piece,
     ...(face ? { face } : {}),
@@ -154,6 +160,7 @@ export function liesOnFace(
   tag: Pick<Tag, 'back' | 'elements'>,
   side: ElementSide = 'front',
 ): boolean {
+  if (side === 'back' && tag.back === 'plain') return false;
   if (tag.back === 'one') return side === 'front';
   return tag.elements.some(
     (element) => isColoured(element) && element.way === 'flush' && isOnSide(tag, element, side),
@@ -293,8 +300,9 @@ function besideEachOther(pieces: readonly OutlinePiece[]): OutlinePiece {
   return joinPieces(pieces, pieces.length, cell, HALVES_APART_MM);
 }
 
-/** The layer that an element ends in. */
+/** The layer that an element ends in; of what is flush that of the plate. */
 export function topOf({ way, level }: ColouredElement, plateLayers: number): number {
+  if (way === 'flush') return plateLayers;
   return way === 'raised' ? plateLayers + level : plateLayers - level;
 }
 

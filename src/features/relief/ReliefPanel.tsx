@@ -39,7 +39,8 @@ export function ReliefPanel() {
   const tooMany = samples.columns * samples.rows > MOST_SAMPLES;
   const planned = plannedTagOf(document);
   const unprintable =
-    planned !== undefined && planned.clashes.length + planned.badLevels.length > 0;
+    planned !== undefined &&
+    planned.clashes.length + planned.badLevels.length + planned.wayFaults.length > 0;
   const printedShare = counts ? 1 - (counts[0] ?? 0) / (shown.columns * shown.rows) : 1;
   return (
     <Panel>

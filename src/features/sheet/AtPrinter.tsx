@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { format } from 'date-fns';
 import { directionOf, swapSteps } from '#core/schedule/checklist.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { formatMm, formatStrand } from '#core/schedule/words.ts';
+import { describeSwap, formatMm, formatStrand } from '#core/schedule/words.ts';
 import {
   formatCountdown,
   freshWatch,
@@ -124,7 +124,9 @@ export function AtPrinter({ sheet, watches, onBack }: AtPrinterProps) {
           </div>
           <p className={`${styles.facts} figures`}>
             {swap
-              ? `stops when ${formatMm(swap.stopAfterMm)} is finished; layer ${swap.layerNumber} is the first; `
+              ? swap.inside
+                ? `${describeSwap(swap, load.filament.name)} `
+                : `stops when ${formatMm(swap.stopAfterMm)} is finished; layer ${swap.layerNumber} is the first; `
               : 'take the finished piece off, change back, then start the next one; '}
             purge {formatStrand(change.purgeMm)}
           </p>

@@ -12,7 +12,16 @@ const ROOM = 10;
 const LEAST_GAP = 22;
 
 /** The section as a ruler: each band to scale with its hatch, each stop at its height. */
-export function HeightRuler({ sheet }: { readonly sheet: SwapSheet }) {
+export function HeightRuler({ sheet: whole }: { readonly sheet: SwapSheet }) {
+  // Inlays lie beside the lowest band, and what changes in there has no height of its own.
+  const { flush } = whole;
+  const sheet = flush
+    ? {
+        ...whole,
+        bands: whole.bands.slice(flush.filaments.length),
+        swaps: whole.swaps.filter(({ inside }) => !inside),
+      }
+    : whole;
   const y = (mm: number): number => HEIGHT - ROOM - (mm / sheet.thicknessMm) * (HEIGHT - 2 * ROOM);
   // From the plate up; what would lie over its neighbour is moved, and a thin line leads back.
   const places: number[] = [];

@@ -1,5 +1,6 @@
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { directionOf, swapSteps, type Direction } from '#core/schedule/checklist.ts';
+import { faceSteps } from '#core/schedule/face-steps.ts';
 import { planSplices } from '#core/schedule/splice.ts';
 import { describePace, formatDuration, formatMm, formatSize } from '#core/schedule/words.ts';
 import { useDocument } from '../../state/project-context.ts';
@@ -80,6 +81,13 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
               the slicing program has them too.
             </p>
           ) : null}
+          {sheet.flush ? (
+            <ol className={styles.steps} data-testid="face-steps">
+              {faceSteps(sheet).map((step) => (
+                <li key={step}>{step}</li>
+              ))}
+            </ol>
+          ) : null}
           <SwapList sheet={sheet} startsAt={startsAt} />
         </section>
         <aside className={styles.pictures}>
@@ -99,11 +107,18 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
       {splices ? (
         <>
           <h2>Splice plan</h2>
-          <SpliceTable
-            sheet={sheet}
-            plan={planSplices(sheet, spliceMarginMm)}
-            marginMm={spliceMarginMm}
-          />
+          {sheet.flush?.print === 'within' ? (
+            <p>
+              None: filaments are changed inside layers, and how much each stretch takes is only
+              known of the sliced file.
+            </p>
+          ) : (
+            <SpliceTable
+              sheet={sheet}
+              plan={planSplices(sheet, spliceMarginMm)}
+              marginMm={spliceMarginMm}
+            />
+          )}
         </>
       ) : null}
 

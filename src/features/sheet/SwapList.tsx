@@ -1,5 +1,5 @@
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
-import { formatDuration, formatMm, formatStrand } from '#core/schedule/words.ts';
+import { describeSwap, formatDuration, formatMm, formatStrand } from '#core/schedule/words.ts';
 import { BandMark } from './BandMark.tsx';
 import { clockAt } from './sheet-words.ts';
 import styles from './SheetPaper.module.css';
@@ -28,15 +28,27 @@ export function SwapList({
               {mark(swap.fromLetter, `from-${swap.swapNumber}`)} <span aria-label="to">→</span>{' '}
               {mark(swap.toLetter, `to-${swap.swapNumber}`)}
             </p>
-            <p className={styles.stop}>
-              The printer stops when <b className="figures">{formatMm(swap.stopAfterMm)}</b> is
-              finished. <b className="figures">Layer {swap.layerNumber}</b> is the first one in{' '}
-              {sheet.bands.find(({ letter }) => letter === swap.toLetter)?.filament.name}.
-            </p>
-            <p className={`${styles.also} figures`}>
-              layer viewer: {formatMm(swap.layerTopMm)} · counted from 0: layer{' '}
-              {swap.layerNumber - 1}
-            </p>
+            {swap.inside ? (
+              <p className={styles.stop}>
+                {describeSwap(
+                  swap,
+                  sheet.bands.find(({ letter }) => letter === swap.toLetter)?.filament.name ??
+                    swap.toFilamentId,
+                )}
+              </p>
+            ) : (
+              <>
+                <p className={styles.stop}>
+                  The printer stops when <b className="figures">{formatMm(swap.stopAfterMm)}</b> is
+                  finished. <b className="figures">Layer {swap.layerNumber}</b> is the first one in{' '}
+                  {sheet.bands.find(({ letter }) => letter === swap.toLetter)?.filament.name}.
+                </p>
+                <p className={`${styles.also} figures`}>
+                  layer viewer: {formatMm(swap.layerTopMm)} · counted from 0: layer{' '}
+                  {swap.layerNumber - 1}
+                </p>
+              </>
+            )}
             <p className={`${styles.also} figures`} data-testid={`swap-when-${swap.swapNumber}`}>
               {startsAt === null ? '' : `at ${clockAt(startsAt, swap.atS)}, `}
               {swap.swapNumber === 1

@@ -1,5 +1,5 @@
 import { layerTopMm } from '#core/stack/layer-grid.ts';
-import { bandLetter } from '#core/stack/stack.ts';
+import { bandLetter, totalLayers } from '#core/stack/stack.ts';
 import { useDocument, useLive, useView } from '../../state/project-context.ts';
 import { readSpot } from './spot-reading.ts';
 import styles from './Stage.module.css';
@@ -14,6 +14,7 @@ export function Readout() {
   const live = useLive((state) => state);
   const isTag = useDocument((state) => state.document.tag !== null);
   const grid = useDocument((state) => state.document.stack.grid);
+  const layers = useDocument((state) => totalLayers(state.document.stack.bands));
   const reading = pointer ? readSpot(pointer, live) : null;
   if (reading === null)
     return (
@@ -34,8 +35,9 @@ export function Readout() {
       </span>
       {isTag ? null : <span>difference {difference.toFixed(1)}</span>}
       <span>
-        layer {layerNumber}, {layerTopMm(grid, layerNumber).toFixed(2)} mm, band{' '}
-        {bandLetter(bandIndex)}
+        {layerNumber > layers
+          ? `face on the bed, ${bandLetter(bandIndex)}`
+          : `layer ${layerNumber}, ${layerTopMm(grid, layerNumber).toFixed(2)} mm, band ${bandLetter(bandIndex)}`}
       </span>
     </p>
   );

@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { parseHex, type Triple } from '#core/colour/srgb.ts';
 import type { LiveState } from '../../state/live-print.ts';
 import { useProject } from '../../state/project-context.ts';
-import { smoothMmOfDocument } from '../../state/document-facts.ts';
+import { smoothMmOfDocument, stackOf } from '../../state/document-facts.ts';
+import { faceOfDocument } from '../../state/tag-plan.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import { SolidScene, type LayerLook } from './solid-scene.ts';
 import styles from './Stage.module.css';
@@ -12,12 +13,13 @@ const SOLID_SAMPLES = 160_000;
 
 const NO_COLOUR: Triple = [128, 128, 128];
 
-function looksOf(
-  { ramp }: LiveState,
-  { stack: { bands, filaments } }: ProjectDocument,
-): LayerLook[] {
+function looksOf({ ramp }: LiveState, document: ProjectDocument): LayerLook[] {
+  const { bands, filaments } = document.stack;
+  const inlays = faceOfDocument(document)?.inlays.filaments ?? [];
   return ramp.map(({ colour, bandIndex }) => {
-    const filament = filaments[bands[bandIndex]?.filamentId ?? ''];
+    // Inlays come after all bands.
+    const id = bands[bandIndex]?.filamentId ?? inlays[bandIndex - bands.length];
+    const filament = filaments[id ?? ''];
     return { seen: colour, side: parseHex(filament?.colour ?? '') ?? NO_COLOUR };
   });
 }
@@ -55,17 +57,20 @@ export function SolidView() {
     /** What the shape follows from, as it was last asked for. */
     let asked: readonly unknown[] = [];
     const wanted = (): readonly unknown[] => {
-      const { document } = documents.getState();
-      return [live.store.getState().request, document.stack.grid, smoothMmOfDocument(document)];
+      const document = live.store.getState().lens(documents.getState().document);
+      const { request } = live.store.getState();
+      // Of a piece of outlines every band is a solid of its own.
+      const { grid, bands } = document.stack;
+      return [request, grid, smoothMmOfDocument(document), request?.piece ? bands : null];
     };
     const upToDate = (): boolean => wanted().every((one, i) => one === asked[i]);
     const recolour = (): void => {
-      const { document } = documents.getState();
+      const document = live.store.getState().lens(documents.getState().document);
       scene.setLooks(looksOf(live.store.getState(), document), document.stack.grid);
     };
     const reshape = (): void => {
       const { request } = live.store.getState();
-      const { document } = documents.getState();
+      const document = live.store.getState().lens(documents.getState().document);
       if (!request || busy || upToDate()) return;
       busy = true;
       tellDrawing();
@@ -73,7 +78,7 @@ export function SolidView() {
       worker
         .run('solid', {
           request,
-          grid: document.stack.grid,
+          stack: stackOf(document),
           mostSamples: SOLID_SAMPLES,
           smoothMm: smoothMmOfDocument(document),
         })

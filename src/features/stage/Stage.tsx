@@ -27,7 +27,7 @@ import { PinMarks, Pins } from './Pins.tsx';
 import { Readout } from './Readout.tsx';
 import { SolidControls } from './SolidControls.tsx';
 import styles from './Stage.module.css';
-import { StageTools, ZOOM_STEP } from './StageTools.tsx';
+import { StageTools, viewsOf, ZOOM_STEP } from './StageTools.tsx';
 import { frameOf, spotAt, zoomAt, type Placement } from './view-geometry.ts';
 import { SideStrip } from './SideStrip.tsx';
 import { StageLine } from './StageLine.tsx';
@@ -71,7 +71,10 @@ export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
   const { views } = useProject();
   const chosen = useView((state) => state.view);
   const artworkHeld = useView((state) => state.artworkHeld || state.originalHeld);
-  const view = artworkHeld ? 'artwork' : chosen;
+  const tag = useDocument((state) => state.document.tag);
+  // A view that a project has no more, since its face lies on the bed, is that of the print.
+  const own = tag && !viewsOf({ tag }).some(({ value }) => value === chosen) ? 'print' : chosen;
+  const view = artworkHeld ? 'artwork' : own;
   const sides = useView((state) => state.sides);
   const versions = useVersions();
   const surround = useView((state) => state.surround);

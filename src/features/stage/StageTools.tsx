@@ -1,4 +1,5 @@
 import { Contrast, Eye, Maximize, Ruler, ScanLine, SunMoon, ZoomIn, ZoomOut } from 'lucide-react';
+import { liesOnFace } from '#core/tags/plan-tag.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import { showTrueSize, SURROUNDS, type StageView } from '../../state/view-store.ts';
@@ -23,9 +24,16 @@ const VIEWS: readonly { value: StageView; text: string }[] = [
 /** Views that speak of a picture: a tag has none. */
 const OF_A_PICTURE: readonly StageView[] = ['artwork', 'wipe', 'difference'];
 
+/** Views that speak of heights: a face that lies on the bed is level. */
+const OF_HEIGHTS: readonly StageView[] = ['heights', 'side'];
+
 /** The views of a project. */
 export function viewsOf({ tag }: Pick<ProjectDocument, 'tag'>): typeof VIEWS {
-  return tag ? VIEWS.filter(({ value }) => !OF_A_PICTURE.includes(value)) : VIEWS;
+  if (!tag) return VIEWS;
+  const level = liesOnFace(tag) || liesOnFace(tag, 'back');
+  return VIEWS.filter(
+    ({ value }) => !OF_A_PICTURE.includes(value) && !(level && OF_HEIGHTS.includes(value)),
+  );
 }
 
 export const ZOOM_STEP = 1.25;

@@ -18,6 +18,8 @@ import type { LayerGrid } from '#core/stack/layer-grid.ts';
 export interface SolidShape {
   readonly positions: Float32Array<ArrayBuffer>;
   readonly triangles: Uint32Array<ArrayBuffer>;
+  /** Entry of the looks for each corner, where that does not follow from its height. */
+  readonly looks?: Float32Array<ArrayBuffer> | undefined;
   readonly widthMm: number;
   readonly heightMm: number;
 }
@@ -31,8 +33,11 @@ export interface LayerLook {
 const VERTEX = `
 varying vec3 place;
 varying vec3 world;
+attribute float look;
+varying float own;
 void main() {
   place = position;
+  own = look;
   vec4 at = modelMatrix * vec4(position, 1.0);
   world = at.xyz;
   gl_Position = projectionMatrix * viewMatrix * at;
@@ -50,8 +55,10 @@ uniform float baseLayers;
 uniform float layerMm;
 uniform float layers;
 uniform vec3 light;
+uniform bool byLook;
 varying vec3 place;
 varying vec3 world;
+varying float own;
 const float AMBIENT = 0.35;
 vec3 linear(vec3 code) { return pow((code + 0.055) / 1.055, vec3(2.4)); }
 vec3 coded(vec3 value) { return 1.055 * pow(clamp(value, 0.0, 1.0), vec3(1.0 / 2.4)) - 0.055; }
@@ -63,6 +70,7 @@ void main() {
   float layer = z < firstMm ? 0.0
     : z < baseMm ? floor((z - firstMm) / baseLayerMm) + 1.0
     : floor((z - baseMm) / layerMm) + baseLayers;
+  if (byLook) layer = floor(own + 0.5);
   float column = (min(layer, layers - 1.0) + 0.5) / ${MAX_LAYERS}.0;
   vec3 colour = texture2D(looks, vec2(column, level ? 0.25 : 0.75)).rgb;
   float lit = AMBIENT + (1.0 - AMBIENT) * max(dot(normal, light), 0.0) / light.z;
@@ -113,6 +121,7 @@ export class SolidScene {
         layerMm: { value: 0.1 },
         layers: { value: 1 },
         light: { value: LIGHT },
+        byLook: { value: false },
       },
     });
   }
@@ -138,7 +147,7 @@ export class SolidScene {
     this.draw();
   }
 
-  setShape({ positions, triangles, widthMm, heightMm }: SolidShape): void {
+  setShape({ positions, triangles, looks, widthMm, heightMm }: SolidShape): void {
     const first = !this.solid;
     if (this.solid) {
       this.scene.remove(this.solid);
@@ -147,6 +156,9 @@ export class SolidScene {
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(positions, 3));
     geometry.setIndex(new BufferAttribute(triangles, 1));
+    if (looks) geometry.setAttribute('look', new BufferAttribute(looks, 1));
+    const { byLook } = this.material.uniforms;
+    if (byLook) byLook.value = looks !== undefined;
     this.solid = new Mesh(geometry, this.material);
     this.solid.position.set(-widthMm / 2, -heightMm / 2, 0);
     this.solid.scale.z = this.stretch;

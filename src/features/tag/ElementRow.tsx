@@ -29,7 +29,7 @@ import { groupedWith } from './arrange.ts';
 import { PlateSettings } from './PlateSettings.tsx';
 import { describeProblem, FORM_NAMES, nameOfElement } from './tag-words.ts';
 import styles from './TagPanel.module.css';
-import { useTag } from './use-tag.ts';
+import { usePlannedTag, useTag } from './use-tag.ts';
 
 interface ElementRowProps {
   readonly element: KeptElement;
@@ -50,9 +50,18 @@ export function ElementRow({ element, open, problems, onChoose }: ElementRowProp
   const coloured = isColoured(element) ? element : undefined;
   const top = coloured ? topOf(coloured, tag.plate.layers) : tag.plate.layers;
   const filament = coloured ? stack.filaments[coloured.filamentId] : undefined;
-  const heightMm = coloured
-    ? Math.abs(layerTopMm(stack.grid, top) - layerTopMm(stack.grid, tag.plate.layers))
-    : 0;
+  const { face } = usePlannedTag();
+  const flush = coloured?.way === 'flush';
+  const heightMm = flush
+    ? layerTopMm(stack.grid, tag.flush.layers)
+    : coloured
+      ? Math.abs(layerTopMm(stack.grid, top) - layerTopMm(stack.grid, tag.plate.layers))
+      : 0;
+  // Inlays have the letters after those of the bands; what is of the face itself is none.
+  const inlay = flush ? (face?.inlays.filaments.indexOf(coloured.filamentId) ?? -1) : -1;
+  const letter = flush
+    ? bandLetter(inlay < 0 ? 0 : stack.bands.length + inlay)
+    : bandLetter(bandOfLayer(stack.bands, Math.max(1, top)));
   return (
     <li
       ref={ref}
@@ -65,9 +74,7 @@ export function ElementRow({ element, open, problems, onChoose }: ElementRowProp
     >
       <div className={styles.head}>
         {grip}
-        <strong className={styles.letter}>
-          {bandLetter(bandOfLayer(stack.bands, Math.max(1, top)))}
-        </strong>
+        <strong className={styles.letter}>{letter}</strong>
         <button
           type="button"
           className={styles.name}

@@ -1,14 +1,25 @@
 import { useMemo } from 'react';
 import { freeLevel } from '#core/tags/check-tag.ts';
 import { isColoured } from '#core/tags/tag.ts';
-import { patchElement, setElementFilament, setTagLevels } from '../../state/edits/tag-edits.ts';
+import { FLUSH_PRINTS, flushSwaps, type FlushPrint } from '#core/stack/flush.ts';
+import type { WayFault } from '#core/tags/plan-tag.ts';
+import type { Edit } from '../../state/edits/edit.ts';
+import {
+  patchElement,
+  setElementFilament,
+  setFlush,
+  setPlateLayers,
+  setTagLevels,
+  setWays,
+} from '../../state/edits/tag-edits.ts';
+import type { KeptElement, TagSlice } from '../../state/project-document.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { Note } from '../../ui/Note.tsx';
-import { nameOfElement, swapWords } from './tag-words.ts';
+import { nameOfElement, swapWords, WAY_FAULTS } from './tag-words.ts';
 import styles from './TagPanel.module.css';
-import { filamentsOfTag } from '../../state/tag-plan.ts';
+import { filamentsOfTag, plannedTagOf } from '../../state/tag-plan.ts';
 import { useLevelWords, usePlannedTag, useTag } from './use-tag.ts';
 
 /** Of more elements than this no better filament is looked for: each is a search of its own. */
@@ -22,7 +33,8 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
   const filaments = useDocument((state) => state.document.stack.filaments);
   const words = useLevelWords();
   const hint = useCheaper();
-  const swaps = planned.bands.length - 1;
+  const { swaps } = planned;
+  const inlays = planned.face?.inlays.filaments.length ?? 0;
   const capital = swapWords(swaps).replace(/^./, (sign) => sign.toUpperCase());
   return (
     <section className={styles.levels} aria-label="Levels">
@@ -37,6 +49,19 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
           change(setTagLevels(levels));
         }}
       />
+      {inlays > 0 ? (
+        <Choice
+          label="Flush face"
+          value={tag.flush.print}
+          options={FLUSH_PRINTS.map((print) => ({
+            value: print,
+            text: `${PRINT_WORDS[print]} (${flushSwaps({ ...tag.flush, print }, inlays)})`,
+          }))}
+          onChange={(print) => {
+            change(setFlush({ print }));
+          }}
+        />
+      ) : null}
       <p data-testid="swap-words">
         <strong>{capital}.</strong>{' '}
         {hint
@@ -45,6 +70,38 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
             ? 'All of it is one filament.'
             : 'No other filament of the tag for one element makes it fewer.'}
       </p>
+      {planned.wayFaults.map(({ element, why }) => {
+        const own = tag.elements[element];
+        if (!own || !isColoured(own)) return null;
+        return (
+          <div key={element} className={styles.clash} data-testid="clash">
+            <Note tone="attention" role="alert">
+              <button
+                type="button"
+                className={styles.link}
+                onClick={() => {
+                  onSelect(own.id);
+                }}
+              >
+                {nameOfElement(own)}
+              </button>{' '}
+              {WAY_FAULTS[why]}.
+            </Note>
+            <div className={styles.offers}>
+              {waysOut(tag, own, why).map(({ text, edit }) => (
+                <Button
+                  key={text}
+                  onClick={() => {
+                    change(edit);
+                  }}
+                >
+                  {text}
+                </Button>
+              ))}
+            </div>
+          </div>
+        );
+      })}
       {planned.clashes.map(({ layer, element, other }) => {
         const own = tag.elements[element];
         if (!own || !isColoured(own)) return null;
@@ -92,11 +149,50 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
   );
 }
 
+const PRINT_WORDS: Readonly<Record<FlushPrint, string>> = {
+  first: 'Inlays first',
+  within: 'Within layers',
+};
+
+/** What would make an element printable that is not as it lies. */
+function waysOut(
+  tag: TagSlice,
+  own: Extract<KeptElement, { readonly filamentId: string }>,
+  why: WayFault['why'],
+): readonly { readonly text: string; readonly edit: Edit }[] {
+  switch (why) {
+    case 'stands-out':
+      return [
+        { text: 'Make it flush', edit: patchElement(own.id, { way: 'flush' }) },
+        tag.back === 'one'
+          ? { text: 'Put it on the back', edit: patchElement(own.id, { side: 'back' }) }
+          : { text: 'Raise all of this face', edit: setWays(own.side, 'raised') },
+      ];
+    case 'on-top':
+      return [
+        { text: 'Raise it', edit: patchElement(own.id, { way: 'raised' }) },
+        { text: 'Put it on the front', edit: patchElement(own.id, { side: 'front' }) },
+      ];
+    case 'no-cover':
+      return [
+        { text: 'Raise it', edit: patchElement(own.id, { way: 'raised' }) },
+        { text: 'One layer of plate more', edit: setPlateLayers(tag.plate.layers + 1) },
+      ];
+    case 'thin-plate':
+      return [
+        { text: 'A thicker plate', edit: setPlateLayers(tag.flush.layers + 1) },
+        ...(tag.plate.layers > 1
+          ? [{ text: 'Thinner inlays', edit: setFlush({ layers: tag.plate.layers - 1 }) }]
+          : []),
+      ];
+  }
+}
+
 /** The one change of an element's filament, to another one of the tag, that saves most swaps. */
 function useCheaper(): { element: string; filament: string; swaps: number } | null {
   const { documents } = useProject();
   const tag = useTag();
-  const bands = useDocument((state) => state.document.stack.bands);
+  const { swaps: now } = usePlannedTag();
   return useMemo(() => {
     const { document } = documents.getState();
     if (!document.tag || tag.levels !== 'found' || tag.elements.length > MOST_HINTED) return null;
@@ -107,12 +203,13 @@ function useCheaper(): { element: string; filament: string; swaps: number } | nu
       for (const id of used) {
         const filament = document.stack.filaments[id];
         if (id === element.filamentId || !filament) continue;
-        const { stack } = setElementFilament([element.id], filament)(document);
-        const swaps = stack.bands.length - 1;
-        if (swaps < (best?.swaps ?? bands.length - 1))
+        const tried = plannedTagOf(setElementFilament([element.id], filament)(document));
+        if (!tried) continue;
+        const { swaps } = tried;
+        if (swaps < (best?.swaps ?? now))
           best = { element: nameOfElement(element), filament: filament.name, swaps };
       }
     }
     return best;
-  }, [documents, tag, bands]);
+  }, [documents, tag, now]);
 }

@@ -1,8 +1,13 @@
-import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { TAG_BACKS, type TagBack } from '#core/tags/tag.ts';
 import { readPath } from '#core/tags/svg-path.ts';
 import { joinsWhen } from '../../state/document-store.ts';
-import { setChamfer, setPlateLayers, setTagOutline } from '../../state/edits/tag-edits.ts';
+import {
+  setChamfer,
+  setPlateLayers,
+  setTagBack,
+  setTagOutline,
+} from '../../state/edits/tag-edits.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { MOST_PLATE_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -10,17 +15,23 @@ import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { PickFile } from './PickFile.tsx';
 import { readDrawing } from './read-drawing.ts';
-import { FORM_NAMES, mm } from './tag-words.ts';
+import { FORM_NAMES } from './tag-words.ts';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
 
 const [LEAST, MOST] = TAG_LIMITS.sideMm;
 
-/** Form, size, thickness and edge of the tag. */
+const BACKS: Readonly<Record<TagBack, string>> = {
+  plain: 'Plain',
+  same: 'The same, as two halves to glue',
+  halves: 'Another one, as two halves to glue',
+  one: 'Another one, in one piece: the front is flush',
+};
+
+/** Form, size, thickness, edge and back of the tag. */
 export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
-  const { outline, plate } = useTag();
+  const { outline, plate, back } = useTag();
   const change = useDocument((state) => state.change);
-  const grid = useDocument((state) => state.document.stack.grid);
   const filament = useDocument((state) => state.document.stack.filaments[plate.filamentId]);
   const size = (key: 'widthMm' | 'heightMm' | 'cornerMm', label: string) => (
     <NumberField
@@ -55,7 +66,7 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
         {outline.kind === 'rounded' ? size('cornerMm', 'Corners') : null}
         <NumberField
           label="Plate"
-          unit={`layers, ${mm(layerTopMm(grid, plate.layers))}`}
+          unit="layers"
           value={plate.layers}
           least={1}
           greatest={MOST_PLATE_LAYERS}
@@ -67,8 +78,8 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
           }}
         />
         <NumberField
-          label="Edge"
-          unit="layers back"
+          label="Chamfer"
+          unit="layers"
           value={plate.chamferLayers}
           least={0}
           greatest={Math.max(0, plate.layers - 1)}
@@ -80,6 +91,15 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
           }}
         />
       </div>
+      <SelectField
+        label="Back"
+        value={back}
+        testId="tag-back"
+        options={TAG_BACKS.map((value) => ({ value, text: BACKS[value] }))}
+        onChange={(value) => {
+          change(setTagBack(value));
+        }}
+      />
       <PickFile
         label="Outline from an SVG"
         accept=".svg,image/svg+xml"

@@ -3,7 +3,10 @@ import styles from './TagOverlay.module.css';
 
 interface ProblemMarksProps {
   readonly problems: readonly TagProblem[];
-  readonly place: (at: NonNullable<TagProblem['at']>) => {
+  readonly place: (
+    at: NonNullable<TagProblem['at']>,
+    problem: TagProblem,
+  ) => {
     readonly left: number;
     readonly top: number;
   };
@@ -24,7 +27,7 @@ export function ProblemMarks({ problems, place, words }: ProblemMarksProps) {
         <div
           key={`${problem.code}${problem.element}${i}`}
           className={styles.problem}
-          style={place(at)}
+          style={place(at, problem)}
           data-testid="problem-mark"
         >
           <span>{words(problem)}</span>

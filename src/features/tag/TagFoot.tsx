@@ -32,7 +32,7 @@ import { aligned, spread, type Alignment } from './arrange.ts';
 import { LogoFile } from './LogoFile.tsx';
 import { newElement } from './new-element.ts';
 import styles from './TagPanel.module.css';
-import { usePlannedTag, useTag } from './use-tag.ts';
+import { useSide } from './use-tag.ts';
 
 const KINDS: readonly { readonly kind: ElementKind; readonly text: string }[] = [
   { kind: 'text', text: 'Lettering' },
@@ -54,8 +54,7 @@ const ALIGN: readonly (readonly [Alignment, string, LucideIcon])[] = [
 /** What is put on a tag, and what is done with the elements in hand: at the foot of the picture. */
 export function TagFoot() {
   const { views, documents, rack } = useProject();
-  const tag = useTag();
-  const planned = usePlannedTag();
+  const { side, tag, planned } = useSide();
   const change = useDocument((state) => state.change);
   const { selected, snap } = useView((state) => state.tagDesk);
   const hand = selected.filter((id) => id !== PLATE);
@@ -67,7 +66,7 @@ export function TagFoot() {
     onSelect,
   });
   const add = (kind: ElementKind): void => {
-    const element = newElement(kind, documents.getState().document, rack);
+    const element = newElement(kind, documents.getState().document, rack, side);
     if (!element) return;
     const filament =
       'filamentId' in element ? rack.find(({ id }) => id === element.filamentId) : undefined;
@@ -97,7 +96,7 @@ export function TagFoot() {
         items={() =>
           ALIGN.map(([to, text, Icon]) =>
             item(text, Icon, () => {
-              change(placeElements(aligned(tag, planned, hand, to)));
+              change(placeElements(aligned(tag, planned, hand, to), side));
             }),
           )
         }
@@ -110,10 +109,10 @@ export function TagFoot() {
           ...(hand.length > 2
             ? [
                 item('Same room side by side', ArrowLeftRight, () => {
-                  change(placeElements(spread(tag, planned, hand, 'across')));
+                  change(placeElements(spread(tag, planned, hand, 'across'), side));
                 }),
                 item('Same room one over the other', ArrowUpDown, () => {
-                  change(placeElements(spread(tag, planned, hand, 'down')));
+                  change(placeElements(spread(tag, planned, hand, 'down'), side));
                 }),
               ]
             : []),

@@ -2,7 +2,8 @@ import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from
 import { formatHex } from '#core/colour/srgb.ts';
 import { boxOf, UNITS_PER_MM, type Box, type Ring } from '#core/tags/rings.ts';
 import { topOf, type PlannedTag } from '#core/tags/plan-tag.ts';
-import { isColoured, isPlaced } from '#core/tags/tag.ts';
+import { faceEntry } from '#core/tags/face-ramp.ts';
+import { isColoured, isPlaced, type ElementSide } from '#core/tags/tag.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import {
   duplicateElements,
@@ -18,7 +19,8 @@ import { boxAround, groupedWith, snapped, type Guide } from './arrange.ts';
 import { nameOfElement, mm, shortProblem } from './tag-words.ts';
 import { ProblemMarks } from './ProblemMarks.tsx';
 import styles from './TagOverlay.module.css';
-import { usePlannedTag, useTag } from './use-tag.ts';
+import { placeFromSide } from '../../state/tag-side.ts';
+import { useSide, useTag } from './use-tag.ts';
 
 interface TagOverlayProps {
   /** The piece on the screen, px. */
@@ -46,8 +48,8 @@ interface Dragged {
 /** The tag over its print: elements to take in hand, move and size, and what of them cannot be printed. */
 export function TagOverlay({ width, height }: TagOverlayProps) {
   const { views, documents } = useProject();
-  const tag = useTag();
-  const planned = usePlannedTag();
+  const { side, tag, planned, bands } = useSide();
+  const whole = useTag();
   const change = useDocument((state) => state.change);
   const ramp = useLive((state) => state.ramp);
   const checked = useLive((state) => state.checked);
@@ -58,7 +60,7 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
   const [guides, setGuides] = useState<readonly Guide[]>([]);
   const drag = useRef<Dragged | null>(null);
   const pxPerMm = width / shown.widthMm;
-  const { box } = planned.piece;
+  const { box, face } = planned;
   const toX = (xMm: number): number => (xMm - box.left) * pxPerMm;
   const toY = (yMm: number): number => (box.top - yMm) * pxPerMm;
   const paths = useMemo(
@@ -71,6 +73,12 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
   const outlinePath = useMemo(() => pathOf(planned.outline.rings, box), [planned, box]);
   const colourAt = (layer: number): string =>
     formatHex(ramp[Math.min(layer, ramp.length) - 1]?.colour ?? [128, 128, 128]);
+  // A face that lies on the bed has colours of its own, after those of the layers.
+  const plateColour = colourAt(face ? faceEntry(bands, 0) : tag.plate.layers);
+  const colourOf = (element: KeptElement, top: number): string =>
+    face && isColoured(element)
+      ? colourAt(faceEntry(bands, face.inlays.filaments.indexOf(element.filamentId) + 1))
+      : colourAt(top);
 
   const select = (id: string, add: boolean): void => {
     const whole = groupedWith(tag.elements, [id]);
@@ -130,6 +138,7 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
               { xMm: tidy(xMm + kept.dx), yMm: tidy(yMm + kept.dy) },
             ]),
           ),
+          side,
         ),
       );
     },
@@ -188,7 +197,7 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
           : [],
       );
       change(
-        placeElements(Object.fromEntries(places) as Parameters<typeof placeElements>[0]),
+        placeElements(Object.fromEntries(places) as Parameters<typeof placeElements>[0], side),
         joinsWhen(event.repeat),
       );
     } else if ((event.key === 'Delete' || event.key === 'Backspace') && hand.length > 0) {
@@ -248,15 +257,20 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
                 <path
                   key={element.id}
                   d={pathOf(planned.shapes[i]?.rings ?? [], box)}
-                  fill={colourAt(tag.plate.layers)}
+                  fill={plateColour}
                 />
               ) : null,
             )}
-            <path d={outlinePath} fillRule="evenodd" fill={colourAt(tag.plate.layers)} />
+            <path d={outlinePath} fillRule="evenodd" fill={plateColour} />
             <g {...(reachesOut ? { clipPath: 'url(#tag-outline)' } : {})}>
               {order.map(({ element, i, top }) =>
                 isColoured(element) ? (
-                  <path key={element.id} {...paths[i]} fillRule="evenodd" fill={colourAt(top)} />
+                  <path
+                    key={element.id}
+                    {...paths[i]}
+                    fillRule="evenodd"
+                    fill={colourOf(element, top)}
+                  />
                 ) : null,
               )}
             </g>
@@ -329,8 +343,16 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
         </div>
       ) : null}
       <ProblemMarks
-        problems={checked?.of.elements === tag.elements ? checked.problems : []}
-        place={({ xMm, yMm }) => ({ left: toX(xMm), top: toY(yMm) })}
+        problems={
+          checked?.of.elements === whole.elements
+            ? checked.problems.filter(({ element }) => isSeen(whole.elements[element], side))
+            : []
+        }
+        place={({ xMm, yMm }, problem) => {
+          const own = whole.elements[problem.element];
+          const at = own ? placeFromSide(own, side, { xMm }) : { xMm };
+          return { left: toX(at.xMm), top: toY(yMm) };
+        }}
         words={(problem) => shortProblem(problem, lineMm)}
       />
       <div className={styles.measure} style={{ top: height + 14, width }} aria-hidden>
@@ -338,6 +360,11 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
       </div>
     </div>
   );
+}
+
+/** Is an element, or the outline, to be seen from a side? */
+function isSeen(element: KeptElement | undefined, side: ElementSide): boolean {
+  return !element || !isColoured(element) || element.side === side;
 }
 
 /** Does the box of an element go over that of the outline? */

@@ -1,9 +1,12 @@
 import { useEffect, useMemo, useState, type ComponentType } from 'react';
 import type { Filament } from '#core/stack/filament.ts';
+import { isColoured } from '#core/tags/tag.ts';
 import { moveElement, setElementFilament, setPlateFilament } from '../../state/edits/tag-edits.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
-import { withoutSeries } from '../../state/tag-plan.ts';
+import { plannedTagOf } from '../../state/tag-plan.ts';
+import { documentOfSide, hasOwnBack, sideAtHand } from '../../state/tag-side.ts';
 import { PLATE, selectElements } from '../../state/view-store.ts';
+import { Choice } from '../../ui/Choice.tsx';
 import { Note } from '../../ui/Note.tsx';
 import { Panel, PanelHeading } from '../../ui/Panel.tsx';
 import { Sortable } from '../../ui/Sortable.tsx';
@@ -12,7 +15,7 @@ import { Levels } from './Levels.tsx';
 import styles from './TagPanel.module.css';
 import { TagSection } from './TagSection.tsx';
 import { swapWords } from './tag-words.ts';
-import { useTag } from './use-tag.ts';
+import { usePlannedTag, useTag } from './use-tag.ts';
 
 /** Chooses a filament; what is pointed at is tried out at once. */
 export type FilamentChooser = ComponentType<{
@@ -31,20 +34,24 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
   const tag = useTag();
   const change = useDocument((state) => state.change);
   const filaments = useDocument((state) => state.document.stack.filaments);
-  const bands = useDocument((state) => state.document.stack.bands);
-  const selected = useView((state) => state.tagDesk.selected);
+  const { swaps } = usePlannedTag();
+  const { selected, side: wished } = useView((state) => state.tagDesk);
+  const side = sideAtHand(tag, wished);
   const checked = useLive((state) => state.checked);
   /** Of what a filament is being chosen: elements, or the plate. */
   const [choosing, setChoosing] = useState<readonly string[] | null>(null);
   const [tried, setTried] = useState<{ name: string; swaps: number } | null>(null);
   // Elements are put on one piece, however many there will be.
   useEffect(() => {
-    live.through(withoutSeries);
+    live.through((document) => documentOfSide(document, side));
     return () => {
       live.through(null);
     };
-  }, [live]);
-  const front = useMemo(() => [...tag.elements].reverse(), [tag.elements]);
+  }, [live, side]);
+  const front = useMemo(
+    () => tag.elements.filter((one) => !isColoured(one) || one.side === side).reverse(),
+    [tag.elements, side],
+  );
   const known = useMemo(() => withUsed(rack, Object.values(filaments)), [rack, filaments]);
   const editOf = (ids: readonly string[], filament: Filament) =>
     ids.includes(PLATE) ? setPlateFilament(filament) : setElementFilament(ids, filament);
@@ -68,7 +75,7 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
               live.preview(shown);
               setTried(
                 filament && shown
-                  ? { name: filament.name, swaps: shown.stack.bands.length - 1 }
+                  ? { name: filament.name, swaps: plannedTagOf(shown)?.swaps ?? 0 }
                   : null,
               );
             }}
@@ -80,15 +87,27 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
               setChoosing(null);
             }}
             note={
-              tried
-                ? `With ${tried.name}: ${swapWords(tried.swaps)}`
-                : `Now: ${swapWords(bands.length - 1)}`
+              tried ? `With ${tried.name}: ${swapWords(tried.swaps)}` : `Now: ${swapWords(swaps)}`
             }
           />
         </>
       ) : null}
       <div className={styles.top}>
         <PanelHeading>Elements, front first</PanelHeading>
+        {hasOwnBack(tag) ? (
+          <Choice
+            label="Side"
+            value={side}
+            options={[
+              { value: 'front', text: 'Front' },
+              { value: 'back', text: 'Back' },
+            ]}
+            onChange={(next) => {
+              selectElements(views, []);
+              views.setState(({ tagDesk }) => ({ tagDesk: { ...tagDesk, side: next } }));
+            }}
+          />
+        ) : null}
       </div>
       <Sortable
         ids={front.map(({ id }) => id)}
@@ -123,7 +142,7 @@ export function TagPanel({ Chooser }: { readonly Chooser: FilamentChooser }) {
           />
         </ol>
       </Sortable>
-      {tag.elements.length === 0 ? (
+      {front.length === 0 ? (
         <Note>Put lettering, shapes and a hole on it with the tools below the picture.</Note>
       ) : null}
       <Levels

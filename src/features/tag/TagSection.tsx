@@ -4,6 +4,7 @@ import { bandEnds, bandLetter, totalLayers } from '#core/stack/stack.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { hatchInk, HatchPatterns } from '../../ui/Hatch.tsx';
 import styles from './TagPanel.module.css';
+import { usePlannedTag, useTag } from './use-tag.ts';
 
 const HEIGHT = 190;
 const BAR_X = 44;
@@ -11,6 +12,8 @@ const BAR_WIDTH = 66;
 const LABEL_X = 122;
 /** Lines of a label need this much room, px. */
 const LABEL_PX = 30;
+/** And one of an inlay so much. */
+const INLAY_PX = 16;
 
 /** The bands from the side, to scale in mm. */
 export function TagSection() {
@@ -27,12 +30,15 @@ export function TagSection() {
     // From below upward, each at least one label above the one before.
     labels.push({ i, y: Math.min(middle, (labels.at(-1)?.y ?? Infinity) - LABEL_PX) });
   });
+  const { flush } = useTag();
+  const inlays = usePlannedTag().face?.inlays.filaments ?? [];
   const lowest = Math.min(0, ...labels.map(({ y }) => y - LABEL_PX / 2));
+  const height = HEIGHT - lowest + (inlays.length > 0 ? INLAY_PX * inlays.length + 8 : 0);
   return (
     <svg
       className={styles.section}
-      viewBox={`0 ${lowest} 340 ${HEIGHT - lowest}`}
-      style={{ height: HEIGHT - lowest }}
+      viewBox={`0 ${lowest} 340 ${height}`}
+      style={{ height }}
       role="img"
       aria-label={`Section: ${bands
         .map(
@@ -88,6 +94,38 @@ export function TagSection() {
           </g>
         );
       })}
+      {inlays.map((id, i) => {
+        const top = yOf(layerTopMm(grid, flush.layers));
+        const wide = (BAR_WIDTH - 14) / (2 * inlays.length + 1);
+        return (
+          <rect
+            key={id}
+            className={styles.inlay}
+            x={BAR_X + (2 * i + 1) * wide}
+            width={wide}
+            y={top}
+            height={yOf(0) - top}
+            fill={filaments[id]?.colour ?? '#808080'}
+            data-testid="section-inlay"
+          />
+        );
+      })}
+      {inlays.length > 0 ? (
+        <>
+          {inlays.map((id, i) => (
+            <text key={id} className={styles.label} x={LABEL_X} y={HEIGHT + 4 + INLAY_PX * i}>
+              {bandLetter(bands.length + i)} {filaments[id]?.name ?? id}
+            </text>
+          ))}
+          <text
+            className={styles.layers}
+            x={LABEL_X}
+            y={HEIGHT + 4 + INLAY_PX * (inlays.length - 1) + 14}
+          >
+            in the face, layers 1-{flush.layers}
+          </text>
+        </>
+      ) : null}
       <line className={styles.edge} x1={20} x2={330} y1={yOf(0)} y2={yOf(0)} />
       {labels.map(({ y, i }) => (
         <g key={bands[i]?.id}>

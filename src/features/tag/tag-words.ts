@@ -1,5 +1,6 @@
 import type { TagProblem } from '#core/tags/check-tag.ts';
 import type { OutlineKind } from '#core/tags/outlines.ts';
+import type { WayFault } from '#core/tags/plan-tag.ts';
 import { isColoured } from '#core/tags/tag.ts';
 import type { KeptElement, TagSlice } from '../../state/project-document.ts';
 
@@ -42,6 +43,19 @@ export function nameOfElement(element: KeptElement): string {
   }
 }
 
+/** What is wrong with how an element lies; after its name. */
+export const WAY_FAULTS: Readonly<Record<WayFault['why'], string>> = {
+  'stands-out':
+    'stands out of a face that lies on the bed, or goes into it: all on that face is flush',
+  'on-top': 'is flush on the side that is printed last, where each layer has one filament',
+  'no-cover': 'goes so deep that nothing would cover the inlays behind it',
+  'thin-plate': 'is as thick as the plate: nothing would hold it from behind',
+};
+
+function isWayFault(detail: string): detail is WayFault['why'] {
+  return Object.hasOwn(WAY_FAULTS, detail);
+}
+
 /** Says what is wrong with an element, and what would mend it. */
 export function describeProblem(
   { code, element, mm: is, neededMm, other, row, detail = '' }: TagProblem,
@@ -71,6 +85,7 @@ export function describeProblem(
         ? `${name} goes through the plate: ${needed} at most.`
         : `${name}: a level is at least one layer, ${needed}.`;
     case 'clash': {
+      if (isWayFault(detail)) return `${name} ${WAY_FAULTS[detail]}.`;
       const against = other === undefined ? undefined : tag.elements[other];
       return `${name} at the level of ${against ? nameOfElement(against) : 'the plate'} needs a change inside one layer.`;
     }

@@ -1,9 +1,11 @@
 import { useMemo } from 'react';
 import { layerThicknessMm } from '#core/stack/layer-grid.ts';
 import type { PlannedTag } from '#core/tags/plan-tag.ts';
+import type { ElementSide } from '#core/tags/tag.ts';
 import { useDocument, useView } from '../../state/project-context.ts';
-import type { KeptElement, TagSlice } from '../../state/project-document.ts';
+import type { KeptElement, StackSlice, TagSlice } from '../../state/project-document.ts';
 import { plannedTagOf } from '../../state/tag-plan.ts';
+import { documentOfSide, sideAtHand } from '../../state/tag-side.ts';
 import { mm } from './tag-words.ts';
 
 /** The tag of the open project; the stop is only there for one. */
@@ -20,6 +22,25 @@ export function usePlannedTag(): PlannedTag {
   const planned = useMemo(() => plannedTagOf({ tag, stack }), [tag, stack]);
   if (!planned) throw new Error('the project is no tag');
   return planned;
+}
+
+/** The side that is worked on, as a tag of its own with all that follows from it, and the stack that it is seen with. */
+export function useSide(): {
+  readonly side: ElementSide;
+  readonly tag: TagSlice;
+  readonly planned: PlannedTag;
+  readonly bands: StackSlice['bands'];
+} {
+  const document = useDocument((state) => state.document);
+  const wished = useView((state) => state.tagDesk.side);
+  return useMemo(() => {
+    if (!document.tag) throw new Error('the project is no tag');
+    const side = sideAtHand(document.tag, wished);
+    const own = documentOfSide(document, side);
+    const planned = plannedTagOf(own);
+    if (!own.tag || !planned) throw new Error('the project is no tag');
+    return { side, tag: own.tag, planned, bands: own.stack.bands };
+  }, [document, wished]);
 }
 
 /** The elements in hand, in the order of the list. */

@@ -24,6 +24,7 @@ import {
   TAG_LIMITS,
   tagSchema,
 } from '../slices/tag.ts';
+import { placeFromSide } from '../tag-side.ts';
 import { edit, whole, type Edit } from './edit.ts';
 
 /** An edit of a tag: levels and stack follow (see `edit`). Of a project that is none it does nothing. */
@@ -243,13 +244,28 @@ export function setElementFilament(ids: readonly string[], filament: Filament): 
   );
 }
 
-/** Where elements lie: from a drag, the arrows, or aligning. */
+/** How all coloured elements of a side lie. */
+export function setWays(side: ElementSide, way: ElementWay): Edit {
+  return tagEdit('ways of a side', (tag) => ({
+    ...tag,
+    elements: tag.elements.map((element) =>
+      isColoured(element) && element.side === side ? { ...element, way } : element,
+    ),
+  }));
+}
+
+/**
+ * Where elements lie: from a drag, the arrows, or aligning.
+ * @param side from which the places are told: what goes through the piece lies mirrored from the back
+ */
 export function placeElements(
   places: Readonly<Record<string, { readonly xMm: number; readonly yMm: number }>>,
+  side: ElementSide = 'front',
 ): Edit {
   return tagEdit('place of elements', (tag) =>
     changed(tag, Object.keys(places), (element) => {
-      const place = places[element.id];
+      const told = places[element.id];
+      const place = told && placeFromSide(element, side, told);
       return place && isPlaced(element) && Number.isFinite(place.xMm + place.yMm)
         ? within({ ...element, xMm: place.xMm, yMm: place.yMm } as KeptElement)
         : element;

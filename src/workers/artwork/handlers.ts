@@ -42,6 +42,7 @@ import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
 import type { EditJobs } from './edit-jobs.ts';
 import { shownPicture } from './shown-picture.ts';
 import type { ArtworkJobs, PrintRequest } from './jobs.ts';
+import { lookedSolid } from './looked-solid.ts';
 import type { Decode } from '../decode.ts';
 import { measure, measureWhole } from '../measure.ts';
 import { handOver, type Handlers } from '../serve.ts';
@@ -170,13 +171,25 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return handOver({ print, counts }, [print.data.buffer as ArrayBuffer]);
     },
 
-    solid: async ({ request, grid, mostSamples, smoothMm }, checkpoint) => {
+    solid: async ({ request, stack, mostSamples, smoothMm }, checkpoint) => {
       await plan().prepare(request);
-      const { heights, outlines } = plan().relief(request, partOf(checkpoint, 0, 0.3));
+      const relief = plan().relief(request, partOf(checkpoint, 0, 0.3));
+      const { heights, outlines } = relief;
+      if (request.piece) {
+        const shape = { ...relief, sampleMm: request.sampleMm };
+        const faceDown = request.face?.wholly === true;
+        const solid = lookedSolid(shape, stack, faceDown, partOf(checkpoint, 0.3, 1));
+        const { positions, triangles, looks } = solid;
+        return handOver(solid, [
+          positions.buffer,
+          triangles.buffer,
+          ...(looks ? [looks.buffer] : []),
+        ]);
+      }
       // Thinned, samples can touch diagonally again; outlines have no need of it.
       const thin = outlines ? heights : partDiagonals(thinHeights(heights, mostSamples)).heights;
       const thinMm = (request.sampleMm * heights.width) / thin.width;
-      const tops = layerTopsMm(grid, MAX_LAYERS);
+      const tops = layerTopsMm(stack.grid, MAX_LAYERS);
       const solid = { heights: thin, sampleMm: thinMm, smoothMm, outlines };
       const mesh = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
       const positions = mesh.positions.slice();

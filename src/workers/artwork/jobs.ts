@@ -14,7 +14,6 @@ import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
 import type { CountedInlays } from '#core/relief/count-inlays.ts';
 import type { FineParts } from '#core/relief/fine-parts.ts';
-import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
@@ -60,6 +59,8 @@ export interface PrintRequest {
 export interface ShownSolid {
   readonly positions: Float32Array<ArrayBuffer>;
   readonly triangles: Uint32Array<ArrayBuffer>;
+  /** What each corner looks like, as entries of the ramp counted from 0; missing where it follows from the height. */
+  readonly looks?: Float32Array<ArrayBuffer> | undefined;
   readonly widthMm: number;
   readonly heightMm: number;
 }
@@ -147,7 +148,7 @@ export type ArtworkJobs = EditJobs & {
   solid: {
     input: {
       readonly request: ReliefRequest;
-      readonly grid: LayerGrid;
+      readonly stack: Stack;
       readonly mostSamples: number;
       /** See `ReliefShape`. */
       readonly smoothMm?: number | undefined;

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import type { SheetSwap, SwapSheet } from '../../schedule/swap-sheet.ts';
 
-/** Columns of the swaps as a table. Heights and strand in mm, times in seconds; layers are counted from 1 but for `layer_from_0`. */
+/** Columns of the swaps as a table. Heights and strand in mm, times in seconds; layers are counted from 1 but for `layer_from_0`. `inside` is `layer` or `face` where a swap is not between two layers. */
 const COLUMNS = [
   'stamp',
   'swap',
@@ -18,6 +18,7 @@ const COLUMNS = [
   'purge_mm',
   'into_print_s',
   'since_last_s',
+  'inside',
 ] as const;
 
 /** The swaps as comma-separated values (RFC 4180): a header, a line for each swap, CR LF at each end. */
@@ -40,6 +41,7 @@ export function swapSheetCsv(sheet: SwapSheet): string {
     purge_mm: swap.purgeMm,
     into_print_s: Math.round(swap.atS),
     since_last_s: Math.round(swap.sinceS),
+    inside: swap.inside ?? '',
   });
   const text = Papa.unparse(sheet.swaps.map(row), {
     columns: [...COLUMNS],

@@ -1,3 +1,4 @@
+import { faceSteps } from '../../schedule/face-steps.ts';
 import { type SheetBand, type SwapSheet } from '../../schedule/swap-sheet.ts';
 import {
   describePace,
@@ -17,6 +18,21 @@ function bandLines(band: SheetBand): string[] {
     `     layers ${band.firstLayer} to ${band.lastLayer}, up to ${formatMm(band.endMm)}; ` +
       `${band.grams.toFixed(1)} g, ${band.metres.toFixed(2)} m`,
   ];
+}
+
+/** Signs in a line of the text at most. */
+const WIDEST = 78;
+
+/** A sentence in lines that are not too wide. */
+function folded(text: string, indent: string): string[] {
+  const lines: string[] = [];
+  for (const word of text.split(' ')) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + 1 + word.length <= WIDEST)
+      lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(`${indent}${lines.length === 0 ? '' : '  '}${word}`);
+  }
+  return lines;
 }
 
 /**
@@ -62,14 +78,21 @@ export function swapSheetText(sheet: SwapSheet, clock?: (seconds: number) => str
         ]
       : []),
     '',
+    ...(sheet.flush
+      ? ['FLUSH FACE', ...faceSteps(sheet).flatMap((step) => folded(step, '  ')), '']
+      : []),
     'SWAPS',
     ...(sheet.swaps.length === 0 ? ['  none: the whole print is one filament'] : []),
     ...(sheet.base ? ['  Go by the heights: the base has thicker layers.'] : []),
     ...sheet.swaps.flatMap((swap) => [
       `  ${swap.swapNumber}  ${swap.fromLetter} ${nameOf(swap.fromFilamentId)} -> ${swap.toLetter} ${nameOf(swap.toFilamentId)}`,
       `     ${describeSwap(swap, nameOf(swap.toFilamentId))}`,
-      `     Layer viewer shows the change at ${formatMm(swap.layerTopMm)}.`,
-      `     Where layers are counted from 0 it is layer ${swap.layerNumber - 1}.`,
+      ...(swap.inside
+        ? []
+        : [
+            `     Layer viewer shows the change at ${formatMm(swap.layerTopMm)}.`,
+            `     Where layers are counted from 0 it is layer ${swap.layerNumber - 1}.`,
+          ]),
       `     ${clock ? `At ${clock(swap.atS)}, ` : ''}${formatDuration(swap.atS)} ` +
         (swap.swapNumber === 1
           ? 'after the start.'
