@@ -1,16 +1,18 @@
 import { parseArgs } from 'node:util';
 import { countEdges, countHeights, middlesOf, printedPart } from '#core/heights/height-map.ts';
-import { exportFile, type ExportFormat } from '#core/formats/mesh/export-files.ts';
+import { exportFile, FACE_FORMATS, type ExportFormat } from '#core/formats/mesh/export-files.ts';
 import { readTagJson, type ReadTag } from '#core/formats/project/tag-json.ts';
 import { readNamesCsv } from '#core/formats/sheet/names-csv.ts';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
 import { printPlanOf, swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
 import type { Printer } from '#core/printer/printer.ts';
-import { areaAt } from '#core/relief/smooth-outlines.ts';
+import { countInlays } from '#core/relief/count-inlays.ts';
+import { isInLayer } from '#core/relief/inlaid.ts';
+import { areaAt, areaWhere } from '#core/relief/smooth-outlines.ts';
 import { makeOwnGcode } from '#core/slicing/own-gcode.ts';
 import type { Filament } from '#core/stack/filament.ts';
-import { layerThicknessMm } from '#core/stack/layer-grid.ts';
+import { layerThicknessMm, layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandEnds } from '#core/stack/stack.ts';
 import { TagChecks, type TagProblem } from '#core/tags/check-tag.ts';
 import { outlineRelief } from '#core/tags/outline-piece.ts';
@@ -206,7 +208,7 @@ async function makeTag(
   const { request, ...wanted } = exportRequest(document);
   if (stopped || !request.piece) return { answer: { ...named, problems: told }, stopped: true };
   const relief = outlineRelief(request.piece, request);
-  const { heights, outlines } = relief;
+  const { heights, outlines, inlaid } = relief;
   const { columns = 0, rows = 0 } = printedPart(heights) ?? {};
   if (columns === 0)
     throw new BadInput(`${title}: nothing is left of the plate, so there is nothing to print.`);
@@ -215,11 +217,17 @@ async function makeTag(
     edges: countEdges(heights),
     extent: { columns, rows },
     middles: middlesOf(heights),
+    inlays: inlaid ? countInlays(heights, inlaid) : null,
   });
-  const { sampleMm } = request;
-  const source = { ...wanted, heights, outlines, sampleMm };
+  const { sampleMm, face } = request;
+  const looked = face && {
+    view: face,
+    heights: outlineRelief(face.piece, request).heights,
+  };
+  const source = { ...wanted, heights, outlines, inlaid, sampleMm, looked };
+  const own = inlaid ? [...formats, ...FACE_FORMATS] : formats;
   const files: Record<string, readonly Uint8Array[] | string> = Object.fromEntries(
-    formats.map((format) => {
+    own.map((format) => {
       const { suffix, pieces } = exportFile(format, source, PNG_ENCODERS);
       return [suffix.replace(/^relief/, 'tag'), pieces];
     }),
@@ -227,16 +235,25 @@ async function makeTag(
   files['swaps.json'] = swapsJson(sheet);
   files['swap-sheet.txt'] = swapSheetText(sheet);
   if (gcode) {
-    const own = await makeOwnGcode({
+    const made = await makeOwnGcode({
       ...printingOf(document),
       ...source,
       plan: printPlanOf(sheet),
     });
-    if (!own.ok) throw new BadInput(`${title}: ${describeOwnGcodeFault(own.fault)}`);
-    files['print.gcode'] = own.value.pieces;
+    if (!made.ok) throw new BadInput(`${title}: ${describeOwnGcodeFault(made.fault)}`);
+    files['print.gcode'] = made.value.pieces;
   }
   await writeFolder(out, files);
   const ends = bandEnds(planned.bands);
+  const inlays = (inlaid?.filaments ?? []).map((filament, i) => ({
+    filament,
+    volumeMm3: inlaid
+      ? areaWhere(inlaid.outlines, isInLayer(inlaid, 1, i + 1)) *
+        sampleMm ** 2 *
+        layerTopMm(grid, inlaid.layers)
+      : 0,
+  }));
+  const inlaysMm3 = inlays.reduce((sum, { volumeMm3 }) => sum + volumeMm3, 0);
   return {
     stopped: false,
     answer: {
@@ -247,12 +264,20 @@ async function makeTag(
       widthMm: sheet.widthMm,
       heightMm: sheet.heightMm,
       swaps: sheet.swaps.length,
-      bands: planned.bands.map(({ filamentId }, i) => ({
-        filament: filamentId,
-        firstLayer: (ends[i - 1] ?? 0) + 1,
-        lastLayer: ends[i],
-        volumeMm3: round(bandVolumeMm3(i), 6),
-      })),
+      bands: [
+        ...planned.bands.map(({ filamentId }, i) => ({
+          filament: filamentId,
+          firstLayer: (ends[i - 1] ?? 0) + 1,
+          lastLayer: ends[i],
+          volumeMm3: round(bandVolumeMm3(i) - (i === 0 ? inlaysMm3 : 0), 6),
+        })),
+        ...inlays.map(({ filament, volumeMm3 }) => ({
+          filament,
+          firstLayer: 1,
+          lastLayer: inlaid?.layers,
+          volumeMm3: round(volumeMm3, 6),
+        })),
+      ],
       problems: told,
       files: Object.keys(files),
     },

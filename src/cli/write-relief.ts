@@ -1,7 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { EXPORT_FORMATS, exportFile, type ExportFormat } from '#core/formats/mesh/export-files.ts';
+import { exportFile, formatsOf, type ExportFormat } from '#core/formats/mesh/export-files.ts';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
 import { printPlanOf, swapsJson } from '#core/formats/sheet/swaps-json.ts';
 import { meanColourError } from '#core/heights/colour-error.ts';
@@ -17,6 +17,7 @@ import type { ReliefPlan } from '#core/plan/relief-plan.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { makeOwnGcode, type OwnGcode, type OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { PrintPlan } from '#core/gcode/print-plan.ts';
+import { countInlays, type CountedInlays } from '#core/relief/count-inlays.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { BadInput } from '../platform/bad-input.ts';
 import { describeOwnGcodeFault } from '../platform/slicing-words.ts';
@@ -42,6 +43,7 @@ export interface CountedRelief {
   /** How far what is printed reaches, in samples. */
   readonly extent: { readonly columns: number; readonly rows: number };
   readonly middles: readonly (readonly [number, number])[];
+  readonly inlays: CountedInlays | null;
 }
 
 const round = (value: number, digits: number): number => Number(value.toFixed(digits));
@@ -57,7 +59,7 @@ export async function writeRelief(
   out: string,
   { allFormats, gcode }: { readonly allFormats: boolean; readonly gcode: boolean },
 ): Promise<object> {
-  const { heights: whole, outlines, raisedSamples } = plan.relief(request);
+  const { heights: whole, outlines, inlaid, raisedSamples } = plan.relief(request);
   const counts = countHeights(whole);
   const printed = whole.data.length - (counts[0] ?? 0);
   if (printed === 0)
@@ -70,18 +72,24 @@ export async function writeRelief(
     edges: countEdges(whole),
     extent: { columns, rows },
     middles: middlesOf(whole),
+    inlays: inlaid ? countInlays(whole, inlaid) : null,
   });
   const { sampleMm } = request;
   const heights = crop ? cropHeights(whole) : whole;
-  const source = { heights, outlines, stack, filaments, sampleMm, smoothMm, stamp, title };
-  const written = (allFormats ? EXPORT_FORMATS : USUAL_FORMATS).map((format) =>
-    exportFile(format, source, PNG_ENCODERS),
-  );
+  const { face } = request;
+  const looked = face && { view: face, heights: plan.looked(request) };
+  const source = {
+    ...{ heights, outlines, inlaid, looked, stack, filaments },
+    ...{ sampleMm, smoothMm, stamp, title },
+  };
+  const formats = allFormats ? formatsOf(inlaid !== undefined) : USUAL_FORMATS;
+  const written = formats.map((format) => exportFile(format, source, PNG_ENCODERS));
   const own = gcode
     ? await makeOwnGcode({
         ...printing,
         heights: whole,
         outlines,
+        inlaid,
         sampleMm,
         smoothMm,
         stack,
