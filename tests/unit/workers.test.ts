@@ -173,8 +173,10 @@ describe('artwork worker', () => {
   it('jobs name the relief that they are about, in whichever order they come', async () => {
     const { client } = start();
     const stack = stackOf(4, 4, 4);
+    const grid = { firstLayerMm: 0.2, layerMm: 0.1 };
+    const solid = { ...stack, grid };
     await client.run('open', { bytes: Uint8Array.of(7) });
-    const shape = await client.run('solid', { request, stack, mostSamples: 800 });
+    const shape = await client.run('solid', { request, stack: solid, mostSamples: 800 });
     // Another relief in between takes nothing away.
     await client.run('counts', { ...request, layers: 5 });
     const { heights } = await client.run('heights', request);
@@ -192,7 +194,7 @@ describe('artwork worker', () => {
     );
     const smooth = await client.run('solid', {
       request,
-      stack,
+      stack: solid,
       mostSamples: 800,
       smoothMm: 0.03,
     });
@@ -200,7 +202,7 @@ describe('artwork worker', () => {
       Array.from(solid.positions).filter((x, i) => i % 3 === 0 && x % 0.5 !== 0);
     expect(sides(shape), 'outlines along the samples').to.have.length(0);
     expect(sides(smooth), 'and across their corners').not.to.have.length(0);
-    const thin = await client.run('solid', { request, stack, mostSamples: 200 });
+    const thin = await client.run('solid', { request, stack: solid, mostSamples: 200 });
     expect(thin.widthMm).to.be.closeTo(20, 1e-6);
     expect(thin.triangles.length).to.be.lessThan(shape.triangles.length);
   });

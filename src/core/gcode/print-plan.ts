@@ -105,6 +105,11 @@ export function bandFilaments({ swaps, flush }: PrintPlan): string[] {
   return flush ? [flush.body] : [];
 }
 
+/** The filaments of all parts of a plan: its bands from the plate up, and the inlays of a face after them. */
+export function partFilaments(plan: PrintPlan): string[] {
+  return [...bandFilaments(plan), ...(plan.flush?.filaments ?? [])];
+}
+
 /** An object of a file: a piece, or an inlay that is printed before it. */
 export interface PlannedObject {
   readonly layers: readonly GcodeLayer[];
@@ -161,15 +166,21 @@ export function withoutInlays(report: GcodeReport, plan: PrintPlan): GcodeReport
   };
 }
 
-/** The band that each layer of a file belongs to, by its height; element 0 is that of layer 1. */
+/**
+ * The band that each layer of a file belongs to, by its height; element 0 is that of layer 1. Inlays that are printed first come after
+ * all bands, see {@link partFilaments}.
+ */
 export function bandOfLayers(report: GcodeReport, plan: PrintPlan): number[] {
   const bands = report.layers.map(() => 0);
-  for (const { layers, inlay } of plannedObjects(report, plan))
-    if (inlay === 0)
+  const inlaysFrom = bandFilaments(plan).length;
+  for (const { layers, inlay } of plannedObjects(report, plan)) {
+    if (inlay > 0) for (const { layer } of layers) bands[layer - 1] = inlaysFrom + inlay - 1;
+    else
       plan.swaps.forEach((swap, n) => {
         const first = layerOfSwap(layers, swap);
         if (!first) return;
         for (const { layer } of layers) if (layer >= first.layer) bands[layer - 1] = n + 1;
       });
+  }
   return bands;
 }

@@ -1,12 +1,7 @@
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import { succeed, type Result } from '../base/result.ts';
 import { flushOrders } from '../stack/flush.ts';
-import {
-  bandFilaments,
-  bandOfLayers,
-  plannedObjects,
-  type PrintPlan,
-} from '../gcode/print-plan.ts';
+import { bandOfLayers, partFilaments, type PrintPlan } from '../gcode/print-plan.ts';
 import { readGcode, type GcodeFault } from '../gcode/read-gcode.ts';
 import { PAUSE_CODES, pauseName } from '../gcode/remarks.ts';
 import type { GcodeReport } from '../gcode/report.ts';
@@ -34,13 +29,9 @@ const FEEDER_S = 90;
 
 /** The filament that belongs into each layer of a file, by the heights of the plan. */
 export function plannedFilaments(report: GcodeReport, plan: PrintPlan): string[] {
-  const filaments = bandFilaments(plan);
+  const filaments = partFilaments(plan);
   const only = filaments[0] ?? Object.keys(plan.colours ?? {})[0] ?? '';
-  const planned = bandOfLayers(report, plan).map((band) => filaments[band] ?? only);
-  for (const { layers, inlay } of plannedObjects(report, plan))
-    if (inlay > 0)
-      for (const { layer } of layers) planned[layer - 1] = plan.flush?.filaments[inlay - 1] ?? only;
-  return planned;
+  return bandOfLayers(report, plan).map((band) => filaments[band] ?? only);
 }
 
 /**
@@ -93,7 +84,7 @@ export function obeyedCommands({ command, text }: Pause): string[] {
 export function mannerOf(printer: Printer, plan: PrintPlan): PrinterManner {
   return {
     obeys: obeyedCommands(printer.pause),
-    feeder: printer.feeder ? bandFilaments(plan) : [],
+    feeder: printer.feeder ? partFilaments(plan) : [],
     heatS: Math.max((printer.nozzleC - ROOM_C) / NOZZLE_C_S, (printer.bedC - ROOM_C) / BED_C_S, 0),
     changeS: printer.feeder ? printer.swapS : FEEDER_S,
   };

@@ -1,5 +1,5 @@
 import type { Finding } from '#core/gcode/finding.ts';
-import { bandFilaments, filamentName, type PrintPlan } from '#core/gcode/print-plan.ts';
+import { filamentName, partFilaments, type PrintPlan } from '#core/gcode/print-plan.ts';
 import type { GcodeReport, PlacedEvent } from '#core/gcode/report.ts';
 
 /** A band of the plan as the desk shows it. */
@@ -19,9 +19,9 @@ export interface LayerNote {
 
 const NO_COLOUR = '#6e6e6e';
 
-/** Bands of a plan, from the plate up. */
+/** Bands of a plan, from the plate up, and the inlays of a face after them. */
 export function deskBands(plan: PrintPlan): DeskBand[] {
-  return bandFilaments(plan).map((id, index) => ({
+  return partFilaments(plan).map((id, index) => ({
     index,
     letter: String.fromCharCode(65 + (index % 26)),
     name: filamentName(plan, id),

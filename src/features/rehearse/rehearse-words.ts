@@ -23,16 +23,13 @@ export function timedBands(
   filaments: Readonly<Record<string, Filament>>,
 ): TimedBand[] {
   const bands: { -readonly [Key in keyof TimedBand]: TimedBand[Key] }[] = [];
-  layers.forEach(({ filament, beginS, endS, topMm }, n) => {
+  layers.forEach(({ filament, part: index, beginS, endS }, n) => {
     const last = bands.at(-1);
     if (last?.filament === filament) {
       last.layers += 1;
       last.endS = endS;
       return;
     }
-    // A further piece begins at the plate again, and so do its letters.
-    const restarts = topMm < (layers[n - 1]?.topMm ?? 0);
-    const index = restarts || !last ? 0 : last.index + 1;
     const known = filaments[filament];
     bands.push({
       index,

@@ -11,6 +11,7 @@ import {
   tryFault,
   type RehearsedFile,
 } from '#core/rehearse/rehearsal.ts';
+import { bandOfLayers, partFilaments } from '#core/gcode/print-plan.ts';
 import { plannedLaid, scoreOfRun } from '#core/rehearse/score.ts';
 import { opticsOf } from '#core/stack/filament.ts';
 import { blobSource } from '../../platform/browser/blob-source.ts';
@@ -29,7 +30,9 @@ export function rehearseHandlers(): Handlers<RehearseJobs> {
       opened = null;
       const read = await openRehearsal(blobSource(blob), plan, printer, checkpoint);
       if (!read.ok) return read;
-      const { file } = read.value;
+      const { file, report } = read.value;
+      const bands = bandOfLayers(report, plan);
+      const filamentsOfParts = partFilaments(plan);
       const { print, planned } = file;
       const optics = new Map(
         Object.values(filaments).map((filament) => [filament.id, opticsOf(filament)]),
@@ -39,7 +42,12 @@ export function rehearseHandlers(): Handlers<RehearseJobs> {
       return succeed({
         layers: print.layers.map(({ topMm }, n) => {
           const [beginS, endS] = layerSpan(print, n + 1);
-          return { topMm, beginS, endS, filament: planned[n] ?? '' };
+          const filament = planned[n] ?? '';
+          const band = bands[n] ?? 0;
+          // A layer of a face may begin with an inlay.
+          const part =
+            filamentsOfParts[band] === filament ? band : filamentsOfParts.indexOf(filament);
+          return { topMm, beginS, endS, filament, part: Math.max(0, part) };
         }),
         job: jobOf(print, planned),
         manner,

@@ -20,8 +20,9 @@ export interface TimedLayer {
   /** Seconds of printing. */
   readonly beginS: number;
   readonly endS: number;
-  /** Filament that the sheet wants there. */
+  /** Filament that the sheet wants there, and which part of the plan it is: a band, or an inlay after all of them. */
   readonly filament: string;
+  readonly part: number;
 }
 
 /** What a page knows of a file that was run once. */

@@ -1,4 +1,4 @@
-import type { PrintPlan } from '#core/gcode/print-plan.ts';
+import { partFilaments, type PrintPlan } from '#core/gcode/print-plan.ts';
 import type { GcodeReport } from '#core/gcode/report.ts';
 import { formatDuration } from '#core/schedule/words.ts';
 import { useDocument } from '../../../state/project-context.ts';
@@ -16,20 +16,23 @@ interface BandCostsProps {
 /** Grams, metres and minutes of each band, measured in the file. */
 export function BandCosts({ report, plan, bands, bandOf }: BandCostsProps) {
   const filaments = useDocument((state) => state.document.stack.filaments);
-  const ids = [plan.swaps[0]?.from, ...plan.swaps.map(({ to }) => to)];
+  const ids = partFilaments(plan);
   const section = (Math.PI / 4) * (plan.filamentMm ?? 1.75) ** 2;
-  const rows = bands.map((band) => {
-    const own = report.layers.filter(({ layer }) => bandOf[layer - 1] === band.index);
-    const strandMm = own.reduce((sum, { filamentMm }) => sum + filamentMm, 0);
-    const density = filaments[ids[band.index] ?? '']?.densityGCm3 ?? 1.24;
-    return {
-      band,
-      layers: own.length,
-      strandMm,
-      grams: ((strandMm * section) / 1000) * density,
-      seconds: own.reduce((sum, { seconds }) => sum + seconds, 0),
-    };
-  });
+  // Where filaments are changed within layers, inlays have none of their own.
+  const rows = bands
+    .filter(({ index }) => index === 0 || bandOf.includes(index))
+    .map((band) => {
+      const own = report.layers.filter(({ layer }) => bandOf[layer - 1] === band.index);
+      const strandMm = own.reduce((sum, { filamentMm }) => sum + filamentMm, 0);
+      const density = filaments[ids[band.index] ?? '']?.densityGCm3 ?? 1.24;
+      return {
+        band,
+        layers: own.length,
+        strandMm,
+        grams: ((strandMm * section) / 1000) * density,
+        seconds: own.reduce((sum, { seconds }) => sum + seconds, 0),
+      };
+    });
   return (
     <table className={styles.bands} data-testid="own-bands">
       <thead>
