@@ -13,7 +13,7 @@ const CORE = {
   find: ['base', 'colour', 'optics', 'stack', 'artwork', 'zones'],
   relief: ['base', 'colour', 'optics', 'stack', 'artwork', 'heights'],
   // Pieces made of outlines; how solids are raised from them is the relief's.
-  tags: ['base', 'optics', 'stack', 'relief'],
+  tags: ['base', 'optics', 'stack', 'relief', 'artwork', 'edit'],
   // One way from a picture to a relief: it puts the stages together, and none of them knows of it.
   plan: [
     'base',

@@ -2,6 +2,9 @@ import type { TagJsonFault } from '#core/formats/project/tag-json.ts';
 import type { NamesFault } from '#core/formats/sheet/names-csv.ts';
 import type { FontFault } from '#core/tags/font.ts';
 import type { PathFault } from '#core/tags/svg-path.ts';
+import type { SvgShapesFault } from '#core/tags/svg-shapes.ts';
+import type { PictureFault } from './check-picture.ts';
+import { describePictureFault } from './fault-words.ts';
 
 /** Says what is wrong with a file of a tag. */
 export function describeTagJsonFault({ code, where = '', detail = '' }: TagJsonFault): string {
@@ -54,5 +57,19 @@ export function describePathFault({ code, detail = '' }: PathFault): string {
       return `The outline cannot be read${detail === '' ? '' : ` (${detail})`}.`;
     case 'no-area':
       return 'The outline encloses nothing. Draw a closed form.';
+  }
+}
+
+/** Says why a picture gives no outlines. */
+export function describePictureShapesFault(fault: PictureFault | SvgShapesFault): string {
+  switch (fault.code) {
+    case 'no-shapes':
+      return 'There is nothing in it but one colour. Take a picture of flat areas, or one that is cut out.';
+    case 'too-long':
+    case 'too-many-colours':
+    case 'bad-path':
+      return 'Its areas are too ragged to be outlines. Reduce it to a few colours at the Artwork stop first.';
+    default:
+      return describePictureFault(fault);
   }
 }

@@ -6,6 +6,7 @@ import { expect } from 'chai';
 import { By, Key, type WebElement } from 'selenium-webdriver';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { strFromU8, unzipSync } from 'fflate';
+import sharp from 'sharp';
 import {
   axeFaults,
   chooseFrom,
@@ -292,6 +293,53 @@ describe('tags', function () {
       'the refusal',
     );
     expect(await driver.findElements(By.css('[data-testid="element-row"]'))).to.have.length(before);
+  });
+
+  it('a picture gives an outline that goes around it, and its flat areas as a logo', async () => {
+    const { driver } = session;
+    await key('new-tag-disc');
+    await find(driver, 'elements');
+    const picture = join(folder, 'comet.png');
+    await sharp(
+      Buffer.from(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="600" height="300"><rect width="600" height="300" fill="#fff"/><rect x="100" y="50" width="400" height="200" fill="#1a2a6c"/><circle cx="300" cy="150" r="60" fill="#e9b800"/></svg>',
+      ),
+    )
+      .png()
+      .toFile(picture);
+    await (await findCss(driver, '[data-kind="plate"] button[aria-expanded]')).click();
+    await (await find(driver, 'outline-file')).sendKeys(picture);
+    // 40 mm wide as the disc was, half as high, and 2 mm all round.
+    await until(
+      driver,
+      async () => (await ledger('size')).startsWith('44 x 24 mm'),
+      'the contour, grown',
+    );
+    await typeOver(driver, 'outline-grownMm', '4');
+    await until(
+      driver,
+      async () => (await ledger('size')).startsWith('48 x 28 mm'),
+      'the contour, grown by more',
+    );
+    await (await find(driver, 'logo-file')).sendKeys(picture);
+    await row('comet 2');
+    await settled(driver);
+    const bar = await (await element('comet 1')).getRect();
+    const disc = await (await element('comet 2')).getRect();
+    expect(Math.max(bar.width, disc.width) / Math.min(bar.width, disc.width)).to.be.closeTo(
+      400 / 120,
+      0.05,
+    );
+    const photo = join(folder, 'plain.png');
+    await sharp({ create: { width: 40, height: 40, channels: 3, background: '#888' } })
+      .png()
+      .toFile(photo);
+    await (await find(driver, 'logo-file')).sendKeys(photo);
+    await until(
+      driver,
+      async () => (await driver.findElement(By.css('body')).getText()).includes('one colour'),
+      'why it gives nothing',
+    );
   });
 
   it('a series of 30 names lies on plates: one sheet, one file of all of a plate, long names set smaller', async () => {

@@ -29,6 +29,8 @@ export interface Outline {
   readonly path?: string | undefined;
   /** How lines of a path that lie over each other count; what is wound round by default. */
   readonly fill?: 'nonzero' | 'evenodd' | undefined;
+  /** How far the outline of a tag goes beyond a path all round, mm; none where it is missing. */
+  readonly grownMm?: number | undefined;
 }
 
 /** Forms that are drawn as paths: in a square of 100, y down. */

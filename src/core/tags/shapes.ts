@@ -38,7 +38,11 @@ export class TagShapes {
 
   /** The outline of a tag itself. */
   outline({ outline }: Pick<Tag, 'outline'>): ElementShape {
-    return this.#get(JSON.stringify(['outline', outline]), () => drawn(outlineContours(outline)));
+    return this.#get(JSON.stringify(['outline', outline]), () => {
+      const shape = drawn(outlineContours(outline));
+      const { grownMm = 0 } = outline;
+      return grownMm > 0 ? { ...shape, rings: grown(shape.rings, grownMm) } : shape;
+    });
   }
 
   /** An element of a tag where it lies. */

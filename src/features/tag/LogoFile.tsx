@@ -8,18 +8,18 @@ import { useDocument, useProject } from '../../state/project-context.ts';
 import { selectElements } from '../../state/view-store.ts';
 import { newElement } from './new-element.ts';
 import { PickFile } from './PickFile.tsx';
-import { readDrawing } from './read-drawing.ts';
+import { DRAWING_KINDS, readDrawing } from './read-drawing.ts';
 
 /** Width of a new logo, as a share of the outline's. */
 const LOGO_SHARE = 0.5;
 
-/** Takes a logo from an SVG file: one element for each colour of it. */
+/** Takes a logo from an SVG file or from the flat areas of a picture: one element for each colour of it. */
 export function LogoFile() {
-  const { documents, views, rack } = useProject();
+  const { documents, views, rack, worker } = useProject();
   const change = useDocument((state) => state.change);
   const take = async (file: File): Promise<void> => {
-    const shapes = await readDrawing(file);
-    if (shapes) place(file.name.replace(/\.svg$/i, ''), shapes);
+    const read = await readDrawing(file, worker);
+    if (read) place(file.name.replace(/\.\w+$/, ''), read.shapes);
   };
   const place = (name: string, shapes: readonly SvgShape[]): void => {
     const { document } = documents.getState();
@@ -72,8 +72,8 @@ export function LogoFile() {
     <PickFile
       label="Logo"
       look="quiet"
-      accept=".svg,image/svg+xml"
-      name="Logo as SVG"
+      accept={DRAWING_KINDS}
+      name="Logo as SVG or picture"
       testId="logo-file"
       onFile={take}
     />

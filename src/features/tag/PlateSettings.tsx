@@ -8,18 +8,21 @@ import {
   setTagBack,
   setTagOutline,
 } from '../../state/edits/tag-edits.ts';
-import { useDocument } from '../../state/project-context.ts';
+import { useDocument, useProject } from '../../state/project-context.ts';
 import { MOST_PLATE_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { PickFile } from './PickFile.tsx';
-import { readDrawing } from './read-drawing.ts';
+import { DRAWING_KINDS, readDrawing } from './read-drawing.ts';
 import { FORM_NAMES } from './tag-words.ts';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
 
 const [LEAST, MOST] = TAG_LIMITS.sideMm;
+
+/** How far the outline of a picture goes beyond it at first, mm. Common practice, no source. */
+const CONTOUR_MM = 2;
 
 const BACKS: Readonly<Record<TagBack, string>> = {
   plain: 'Plain',
@@ -31,6 +34,7 @@ const BACKS: Readonly<Record<TagBack, string>> = {
 /** Form, size, thickness, edge and back of the tag. */
 export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
   const { outline, plate, back } = useTag();
+  const { worker } = useProject();
   const change = useDocument((state) => state.change);
   const filament = useDocument((state) => state.document.stack.filaments[plate.filamentId]);
   const size = (key: 'widthMm' | 'heightMm' | 'cornerMm', label: string) => (
@@ -64,6 +68,20 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
         {size('widthMm', 'Width')}
         {size('heightMm', 'Height')}
         {outline.kind === 'rounded' ? size('cornerMm', 'Corners') : null}
+        {outline.kind === 'path' ? (
+          <NumberField
+            label="Grown by"
+            unit="mm"
+            value={outline.grownMm ?? 0}
+            least={0}
+            greatest={50}
+            step={0.5}
+            testId="outline-grownMm"
+            onChange={(value, repeats) => {
+              change(setTagOutline({ grownMm: value }), joinsWhen(repeats));
+            }}
+          />
+        ) : null}
         <NumberField
           label="Plate"
           unit="layers"
@@ -101,21 +119,26 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
         }}
       />
       <PickFile
-        label="Outline from an SVG"
-        accept=".svg,image/svg+xml"
-        name="Outline as SVG"
+        label="Outline from an SVG or picture"
+        accept={DRAWING_KINDS}
+        name="Outline as SVG or picture"
         testId="outline-file"
         onFile={async (file) => {
-          const shapes = await readDrawing(file);
-          const read = shapes && readPath(shapes.map(({ path }) => path).join(''));
-          if (!shapes || read?.ok !== true) return;
+          const drawing = await readDrawing(file, worker);
+          if (!drawing) return;
+          const shapes = drawing.contour ? [drawing.contour] : drawing.shapes;
+          const path = shapes.map((shape) => shape.path).join('');
+          const read = readPath(path);
+          if (!read.ok) return;
           const { width, height } = read.value;
           change(
             setTagOutline({
               kind: 'path',
-              path: shapes.map(({ path }) => path).join(''),
+              path,
               fill: shapes.length === 1 ? (shapes[0]?.fill ?? 'nonzero') : 'nonzero',
               heightMm: (outline.widthMm * height) / width,
+              // Around a picture a rim is left; a drawn outline is meant as it is.
+              grownMm: drawing.contour ? CONTOUR_MM : 0,
             }),
           );
         }}

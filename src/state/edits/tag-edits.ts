@@ -54,6 +54,7 @@ function outlineWithin(outline: TagSlice['outline']): TagSlice['outline'] {
     widthMm: clamp(outline.widthMm, LEAST_SIDE, MOST_SIDE),
     heightMm: clamp(outline.heightMm, LEAST_SIDE, MOST_SIDE),
     cornerMm: clamp(outline.cornerMm, 0, MOST_SIDE / 2),
+    ...(outline.grownMm === undefined ? {} : { grownMm: clamp(outline.grownMm, 0, 50) }),
   };
 }
 

@@ -50,6 +50,7 @@ const outlineSchema = z
     /** SVG path data, where it is a path. */
     path: z.string().max(LONGEST_PATH).optional(),
     fill: z.enum(['nonzero', 'evenodd']).optional(),
+    grownMm: within([0, 50]).optional(),
   })
   .refine(({ kind, path }) => kind !== 'path' || path !== undefined, 'a path that is missing');
 

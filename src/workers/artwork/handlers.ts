@@ -284,6 +284,13 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return estimateFile(format, source, more);
     },
 
+    pictureShapes: async ({ bytes }, checkpoint) => {
+      const decoded = await decode(bytes);
+      if (!decoded.ok) return decoded;
+      const { shapesOfPicture } = await import('#core/tags/picture-shapes.ts');
+      return shapesOfPicture(decoded.value.raster, partOf(checkpoint, 0.2, 1));
+    },
+
     checkTag: async ({ tag, planned, faces, lineMm, layerMm }) => {
       checks ??= new (await import('#core/tags/check-tag.ts')).TagChecks();
       const own = checks;

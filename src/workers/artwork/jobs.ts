@@ -19,6 +19,8 @@ import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
 import type { Face } from '#core/tags/font.ts';
 import type { PlannedTag } from '#core/tags/plan-tag.ts';
+import type { PictureShapes } from '#core/tags/picture-shapes.ts';
+import type { SvgShapesFault } from '#core/tags/svg-shapes.ts';
 import type { Tag } from '#core/tags/tag.ts';
 import type { EditedArtwork, EditJobs } from './edit-jobs.ts';
 import type { PictureFault, PictureKind } from '../../platform/check-picture.ts';
@@ -194,6 +196,11 @@ export type ArtworkJobs = EditJobs & {
   size: {
     input: ExportRequest & { readonly shown: ReliefRequest; readonly format: ExportFormat };
     output: FileSize;
+  };
+  /** The flat areas of another picture as outlines, and the line around all of them. */
+  pictureShapes: {
+    input: { readonly bytes: Uint8Array<ArrayBuffer> };
+    output: Result<PictureShapes, PictureFault | SvgShapesFault>;
   };
   /** What is wrong with a tag, and how fine each of its elements is. */
   checkTag: {
