@@ -132,6 +132,7 @@ export function sheetOfDocument(
     slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,
     slicedG: slicedGrams,
     slice,
+    ironing: document.print.ironing,
     flush: face && inlays ? { ...face, counted: inlays } : null,
   });
 }

@@ -497,6 +497,16 @@ describe('flush faces', () => {
     });
   });
 
+  it('the sheet advises others how to iron what G-code of our own irons', () => {
+    const document = tagDocument(lid());
+    const ironing = { bands: [0], spacingMm: 0.12, flow: 0.1, speedMmS: 20 };
+    const ironed = { ...document, print: { ...document.print, ironing } };
+    expect(swapSheetText(worked(ironed).sheet)).to.match(
+      /Ironing\s+tops of A: lines 0\.12 mm apart, 10 % flow, 20 mm\/s\n\s+\(smooth where it is seen/,
+    );
+    expect(swapSheetText(worked(document).sheet)).not.to.include('Ironing');
+  });
+
   it('how it is printed is a part of the stamp', () => {
     const document = tagDocument(lid());
     const stamps = [

@@ -117,6 +117,7 @@ describe('thicker layers in the base', () => {
     const rows = printSettings({
       firstLayerMm: 0.16,
       layerMm: 0.08,
+      ironing: null,
       base: { layerMm: 0.16, topMm: 0.64 },
     });
     expect(rows.find(({ setting }) => setting === 'Thicker base')).to.include({

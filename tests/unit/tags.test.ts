@@ -48,6 +48,21 @@ function problemsOf(tag: Tag): TagProblem[] {
 describe('tags', () => {
   before(() => loadShippedFaces());
 
+  it('less than a line between two elements is told; what touches or lies on another has no gap', () => {
+    const disc = (xMm: number, more: object = {}) => shape({ xMm, ...more });
+    const gaps = (elements: Parameters<typeof tagOf>[0]): (readonly [number, number, number])[] =>
+      problemsOf(tagOf(elements)).flatMap(({ code, element, other = -1, mm }) =>
+        code === 'thin-gap' ? [[element, other, Number(mm.toFixed(1))] as const] : [],
+      );
+    // Discs of 8 mm: 0.3 mm between them, then a whole line, then none.
+    expect(gaps([disc(0), disc(8.3)])).to.deep.equal([[1, 0, 0.3]]);
+    expect(gaps([disc(0), disc(8.45)])).to.deep.equal([]);
+    expect(gaps([disc(0), disc(7.9)])).to.deep.equal([]);
+    const small = { outline: { kind: 'disc' as const, widthMm: 7.6, heightMm: 7.6, cornerMm: 0 } };
+    expect(gaps([disc(0), disc(0, small)]), 'it lies on it').to.deep.equal([]);
+    expect(gaps([disc(0), disc(8.3, { way: 'sunk' })]), 'one up, one down').to.deep.equal([]);
+  });
+
   describe('outlines', () => {
     it('have the areas that geometry gives them', () => {
       const area = (kind: (typeof OUTLINE_KINDS)[number], w: number, h: number, r = 0): number => {

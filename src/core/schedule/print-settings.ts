@@ -1,3 +1,4 @@
+import { bandLetter } from '../stack/stack.ts';
 import type { SwapSheet } from './swap-sheet.ts';
 import { formatMm } from './words.ts';
 
@@ -12,7 +13,7 @@ export interface PrintSetting {
  * What to set in the slicing program. Values other than the layer heights are common practice, no source.
  */
 export function printSettings(
-  sheet: Pick<SwapSheet, 'firstLayerMm' | 'layerMm' | 'base'>,
+  sheet: Pick<SwapSheet, 'firstLayerMm' | 'layerMm' | 'base' | 'ironing'>,
 ): PrintSetting[] {
   return [
     {
@@ -46,6 +47,17 @@ export function printSettings(
       value: 'one or two',
       reason: 'clean edges; more only shrink the infill',
     },
+    ...(sheet.ironing
+      ? [
+          {
+            setting: 'Ironing',
+            value:
+              `tops of ${sheet.ironing.bands.map(bandLetter).join(', ')}: lines ${formatMm(sheet.ironing.spacingMm)} apart, ` +
+              `${Math.round(100 * sheet.ironing.flow)} % flow, ${sheet.ironing.speedMmS} mm/s`,
+            reason: 'smooth where it is seen; ironing all tops takes longer',
+          },
+        ]
+      : []),
     { setting: 'Supports', value: 'none', reason: 'nothing overhangs' },
     {
       setting: 'Brim',

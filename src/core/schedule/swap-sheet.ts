@@ -94,6 +94,8 @@ export interface SwapSheet {
   readonly lastS: number;
   /** What of one piece each layer has, to compare a sliced file with. Without inlays that are printed first. */
   readonly shape: LayerShapes;
+  /** Tops that are to be ironed; null where none are. */
+  readonly ironing: SheetIroning | null;
   /** A face on the bed with inlays, and the area of each of them, mm²; null where there is none. */
   readonly flush: (FlushFace & { readonly areasMm2: readonly number[] }) | null;
   /** Whether time and grams are the slicing program's own. */
@@ -103,6 +105,15 @@ export interface SwapSheet {
     /** Whether they are those of G-code of our own. */
     readonly own: boolean;
   };
+}
+
+/** How the tops of bands are ironed; see `Ironing` of the slicing. */
+export interface SheetIroning {
+  /** Counted from 0. */
+  readonly bands: readonly number[];
+  readonly spacingMm: number;
+  readonly flow: number;
+  readonly speedMmS: number;
 }
 
 /** Extent of one piece, and area and middle of each of its layers, from layer 1. */
@@ -150,6 +161,7 @@ export interface SheetSource {
   readonly slicedG?: number | null;
   /** G-code of our own, where it is there. What the maker read off a slicing program goes before it. */
   readonly slice?: SliceFigures | null;
+  readonly ironing?: SheetIroning | null;
   /** A face on the bed with inlays. */
   readonly flush?: (FlushFace & { readonly counted: CountedInlays }) | null;
 }
@@ -244,6 +256,7 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     swapsS,
     lastS,
     shape: shapesOf(source, top.layers),
+    ironing: source.ironing ?? null,
     flush: flush && {
       print: flush.print,
       layers: flush.layers,

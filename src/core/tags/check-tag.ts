@@ -1,6 +1,6 @@
 import type { Face } from './font.ts';
 import { distanceBetween, scaleToLine, thinnest, widthsAlong, type WidthAt } from './fine.ts';
-import { isPrinted, type PlannedTag } from './plan-tag.ts';
+import { isPrinted, liesOn, type PlannedTag } from './plan-tag.ts';
 import {
   areaMm2,
   boxOf,
@@ -37,7 +37,7 @@ export interface TagProblem {
   readonly neededMm: number | null;
   /** Where, mm from the middle of the outline. */
   readonly at: { readonly xMm: number; readonly yMm: number } | null;
-  /** The other element of a clash or a rim; a clash without one lies as it cannot be printed, see `WayFault`. */
+  /** The other element of a gap, a clash or a rim; a clash without one lies as it cannot be printed, see `WayFault`. */
   readonly other?: number | undefined;
   /** Of a series: which of its names it is, counted from 0. */
   readonly row?: number | undefined;
@@ -169,6 +169,9 @@ export class TagChecks {
       if (shape.missing) add('no-letter', i, 0, { detail: shape.missing.join(' ') });
       if (shape.rings.length === 0 || !isPrinted(tag, element)) return;
       if (isColoured(element)) {
+        gapProblems(tag, shapes, i, lineMm, (mm, at, other) => {
+          add('thin-gap', i, mm, { at, other, neededMm: lineMm });
+        });
         this.#fineProblems(element, shape.rings, faces, lineMm, (code, mm, rest) => {
           add(code, i, mm, rest);
         });
@@ -244,6 +247,36 @@ export class TagChecks {
 const WIDTH_ERROR_MM = 0.01;
 
 const rounded = (mm: number): number => Math.round(mm * 1000) / 1000;
+
+/** Elements beside each other with less than a line between them; what lies on others has no gap to them, and what touches is one. */
+function gapProblems(
+  tag: Tag,
+  shapes: readonly ElementShape[],
+  i: number,
+  lineMm: number,
+  add: (mm: number, at: TagProblem['at'], other: number) => void,
+): void {
+  const element = tag.elements[i];
+  const own = (shapes[i] as ElementShape).rings;
+  const box = boxOf(own);
+  if (!box || !element || !isColoured(element)) return;
+  for (let j = 0; j < i; j += 1) {
+    const other = tag.elements[j];
+    const rings = (shapes[j] as ElementShape).rings;
+    const near = boxOf(rings);
+    if (!other || !near || !isColoured(other) || !isPrinted(tag, other)) continue;
+    if (other.side !== element.side || other.way !== element.way) continue;
+    const apart = Math.max(
+      near.left - box.right,
+      box.left - near.right,
+      near.bottom - box.top,
+      box.bottom - near.top,
+    );
+    if (apart >= lineMm || liesOn(own, rings)) continue;
+    const gap = distanceBetween(own, rings);
+    if (gap && gap.mm > WIDTH_ERROR_MM && gap.mm < lineMm - WIDTH_ERROR_MM) add(gap.mm, gap, j);
+  }
+}
 
 /** How far rings lie beyond an outline. */
 function outsideOf(

@@ -359,10 +359,11 @@ export function withFoundLevels(tag: Tag, shapes: TagShapes): Tag {
   };
 }
 
-/** What lies on what is asked again for every filament that is tried. */
+/** What was found: it is asked again for every filament that is tried. */
 const known = new WeakMap<readonly Ring[], WeakMap<readonly Ring[], boolean>>();
 
-function liesOn(rings: readonly Ring[], below: readonly Ring[]): boolean {
+/** Do some rings and others have an area in common? */
+export function liesOn(rings: readonly Ring[], below: readonly Ring[]): boolean {
   const own = known.get(rings) ?? new WeakMap<readonly Ring[], boolean>();
   known.set(rings, own);
   const before = own.get(below);

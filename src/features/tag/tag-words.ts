@@ -69,6 +69,9 @@ export function describeProblem(
     case 'thin-stroke':
     case 'thin-gap': {
       const what = code === 'thin-stroke' ? 'stroke' : 'gap';
+      const beside = other === undefined ? undefined : tag.elements[other];
+      if (beside)
+        return `${name}: ${mm(is)} are left to ${nameOfElement(beside)}, one line needs ${needed}. Move them apart, or let them touch.`;
       return own?.kind === 'text'
         ? `${name}: ${what} of ${mm(is)}. An x is to be ${needed} high in this face${own.face.endsWith('-bold') ? '' : ', or choose the bold'}.`
         : `${name}: ${what} of ${mm(is)}, needs ${needed}.`;

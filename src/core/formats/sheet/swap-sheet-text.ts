@@ -62,9 +62,11 @@ export function swapSheetText(sheet: SwapSheet, clock?: (seconds: number) => str
       (clock ? `; from ${clock(0)} to ${clock(sheet.totalS)}` : ''),
     '',
     'PRINT SETTINGS',
-    ...settings.map(
-      ({ setting, value, reason }) => `  ${setting.padEnd(width)}  ${value} (${reason})`,
-    ),
+    ...settings.flatMap(({ setting, value, reason }) => {
+      const line = `  ${setting.padEnd(width)}  ${value}`;
+      const whole = `${line} (${reason})`;
+      return whole.length <= WIDEST ? [whole] : [line, `  ${' '.repeat(width)}  (${reason})`];
+    }),
     '',
     `FILAMENTS, FROM THE PLATE UP${pieces.copies > 1 ? ', FOR ONE PIECE' : ''}`,
     ...sheet.bands.flatMap(bandLines),
@@ -86,7 +88,9 @@ export function swapSheetText(sheet: SwapSheet, clock?: (seconds: number) => str
     ...(sheet.base ? ['  Go by the heights: the base has thicker layers.'] : []),
     ...sheet.swaps.flatMap((swap) => [
       `  ${swap.swapNumber}  ${swap.fromLetter} ${nameOf(swap.fromFilamentId)} -> ${swap.toLetter} ${nameOf(swap.toFilamentId)}`,
-      `     ${describeSwap(swap, nameOf(swap.toFilamentId))}`,
+      ...(swap.inside
+        ? folded(describeSwap(swap, nameOf(swap.toFilamentId)), '     ')
+        : [`     ${describeSwap(swap, nameOf(swap.toFilamentId))}`]),
       ...(swap.inside
         ? []
         : [
