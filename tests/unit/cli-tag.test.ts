@@ -112,6 +112,29 @@ describe('command line: tags', () => {
     ]);
   });
 
+  it('a flush face gives inlays and body as files of their own, and one G-code that lays both', () => {
+    const flush = { ...seven, way: 'flush', levelMm: 0.4 };
+    const { status, told, out } = make({ ...base, elements: [flush] }, '--gcode');
+    expect(status).to.equal(0);
+    expect(told).to.deep.include({ layers: 10, thicknessMm: 2, swaps: 1, problems: [] });
+    expect(told.files).to.include.members(['tag.stl', 'tag.3mf', 'inlays.stl', 'body.stl']);
+    const [plate, inlay] = told.bands;
+    expect([plate?.filament, inlay?.filament]).to.deep.equal(['midnight', 'straw']);
+    expect((plate?.volumeMm3 ?? 0) + (inlay?.volumeMm3 ?? 0)).to.be.closeTo(
+      Math.PI * 800,
+      1e-4 * Math.PI * 800,
+    );
+    const text = readFileSync(join(out, 'print.gcode'), 'utf8');
+    expect(text.match(/^M600/gm)).to.have.length(1);
+    expect(text.indexOf('; inlay')).to.equal(-1);
+    expect(text.match(/^; layer 1,/gm)).to.have.length(2);
+    const within = make({ ...base, flush: { print: 'within' }, elements: [flush] }, '--gcode');
+    expect(within.told.swaps).to.equal(2);
+    const mixed = make({ ...base, elements: [flush, { ...seven, xMm: 10 }] });
+    expect(mixed.status).to.equal(2);
+    expect(mixed.told.problems[0]).to.deep.include({ code: 'clash', element: 1 });
+  });
+
   it('what is too fine is told, and stops nothing', () => {
     const bar = {
       kind: 'shape',
