@@ -1,20 +1,11 @@
 import { tidyMm } from '../base/numbers.ts';
-import type { CountedInlays } from '../relief/count-inlays.ts';
 import { USUAL_PRINTER, type Printer } from '../printer/printer.ts';
-import { flushOrders, type FlushFace } from '../stack/flush.ts';
+import type { FlushFace } from '../stack/flush.ts';
 import { baseTopMm, layerTopMm, type LayerGrid } from '../stack/layer-grid.ts';
 import { brightnessOf, type Filament } from '../stack/filament.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
-import {
-  estimateUse,
-  gramsOf,
-  LAYER_PAUSE_S,
-  layerSeconds,
-  metresOf,
-  tallest,
-  type BandUse,
-} from './estimate.ts';
+import { estimateUse, gramsOf, layerSeconds, metresOf, tallest, type BandUse } from './estimate.ts';
 import {
   arrangePieces,
   compareWays,
@@ -24,6 +15,7 @@ import {
   type Pieces,
   type WayChoice,
 } from './pieces.ts';
+import { faceSeconds, samplesApart, type CountedFace } from './face-figures.ts';
 import { partLetter, planReturn, planSwaps, type ReturnSwap, type Swap } from './plan-swaps.ts';
 
 /** One filament's line on the sheet, for one piece. */
@@ -163,7 +155,7 @@ export interface SheetSource {
   readonly slice?: SliceFigures | null;
   readonly ironing?: SheetIroning | null;
   /** A face on the bed with inlays. */
-  readonly flush?: (FlushFace & { readonly counted: CountedInlays }) | null;
+  readonly flush?: CountedFace | null;
 }
 
 /** Puts the sheet together. Bands above the tallest printed spot are left out, and so are their swaps. */
@@ -186,7 +178,7 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
       ? seconds.map((one) => (one > 0 ? one * pieces.copies + hopS : 0))
       : seconds;
   const alone = seconds.reduce((sum, one) => sum + one, 0);
-  const faceS = flush ? faceSeconds(source, watched, slice) : [];
+  const faceS = flush ? faceSeconds(flush, counts, watched, slice?.inlays?.seconds) : [];
   const onePieceS = slice
     ? [...watched, ...faceS].reduce((sum, one) => sum + one, 0) / (together ? pieces.copies : 1)
     : alone;
@@ -271,59 +263,6 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
   };
 }
 
-/** Samples of inlays that are not laid with the lowest layers: those that are printed first. */
-function samplesApart({ flush }: SheetSource, layer: number): number {
-  return flush?.print === 'first' && layer <= flush.layers
-    ? flush.counted.samples.reduce((sum, one) => sum + one, 0)
-    : 0;
-}
-
-/** Samples of each layer; element n is layer n. */
-function samplesOfLayers(counts: Uint32Array): number[] {
-  const samples: number[] = new Array<number>(counts.length).fill(0);
-  let sum = 0;
-  for (let n = counts.length - 1; n >= 1; n -= 1) samples[n] = sum += counts[n] as number;
-  return samples;
-}
-
-/**
- * Seconds of the parts of a face, in the order of its changes of filament: of inlays that are printed first, or of what is laid of a
- * layer before each change. They are taken from those of the layers, by area; what a slice tells of the first ones is in none.
- */
-function faceSeconds(
-  { flush, counts }: SheetSource,
-  layerS: Float64Array,
-  slice: SliceFigures | null,
-): number[] {
-  if (!flush) return [];
-  const samples = samplesOfLayers(counts);
-  const { layers, filaments, counted } = flush;
-  const shareOf = (part: number, layer: number): number => {
-    const inlays = counted.samples.reduce((sum, one) => sum + one, 0);
-    const all = samples[layer] ?? 0;
-    const own = part === 0 ? all - inlays : (counted.samples[part - 1] ?? 0);
-    return all > 0 ? own / all : 0;
-  };
-  if (flush.print === 'within')
-    return flushOrders(flush).flatMap((order, n) => {
-      const whole = layerS[n + 1] as number;
-      const parts = order.slice(0, -1).map((part) => whole * shareOf(part, n + 1));
-      layerS[n + 1] = whole - parts.reduce((sum, one) => sum + one, 0);
-      return parts;
-    });
-  if (slice?.inlays) return [...slice.inlays.seconds];
-  const seconds = filaments.map(() => 0);
-  for (let layer = 1; layer <= layers; layer += 1) {
-    const whole = layerS[layer] as number;
-    filaments.forEach((_, i) => {
-      const own = whole * shareOf(i + 1, layer);
-      seconds[i] = (seconds[i] as number) + own + LAYER_PAUSE_S;
-      layerS[layer] = (layerS[layer] as number) - own;
-    });
-  }
-  return seconds;
-}
-
 /** The inlays of a face as lines of the sheet. */
 function inlayBands(source: SheetSource): SheetBand[] {
   const { flush, stack, filaments, sampleMm, printer = USUAL_PRINTER } = source;
@@ -373,7 +312,7 @@ function shapesOf(source: SheetSource, layers: number): LayerShapes {
   let samples = 0;
   for (let n = counts.length - 1; n >= 1; n -= 1) {
     samples += counts[n] as number;
-    if (n <= layers) areasMm2[n - 1] = tidyMm((samples - samplesApart(source, n)) * sampleMm ** 2);
+    if (n <= layers) areasMm2[n - 1] = tidyMm((samples - samplesApart(flush, n)) * sampleMm ** 2);
   }
   return {
     widthMm: extent ? tidyMm(extent.columns * sampleMm) : source.widthMm,

@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { freeLevel } from '#core/tags/check-tag.ts';
 import { isColoured } from '#core/tags/tag.ts';
 import { FLUSH_PRINTS, flushSwaps, type FlushPrint } from '#core/stack/flush.ts';
@@ -35,6 +35,7 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
   const hint = useCheaper();
   const { swaps } = planned;
   const inlays = planned.face?.inlays.filaments.length ?? 0;
+  const standing = planned.wayFaults.filter(({ why }) => why === 'stands-out').length;
   const capital = swapWords(swaps).replace(/^./, (sign) => sign.toUpperCase());
   return (
     <section className={styles.levels} aria-label="Levels">
@@ -74,32 +75,14 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
         const own = tag.elements[element];
         if (!own || !isColoured(own)) return null;
         return (
-          <div key={element} className={styles.clash} data-testid="clash">
-            <Note tone="attention" role="alert">
-              <button
-                type="button"
-                className={styles.link}
-                onClick={() => {
-                  onSelect(own.id);
-                }}
-              >
-                {nameOfElement(own)}
-              </button>{' '}
-              {WAY_FAULTS[why]}.
-            </Note>
-            <div className={styles.offers}>
-              {waysOut(tag, own, why).map(({ text, edit }) => (
-                <Button
-                  key={text}
-                  onClick={() => {
-                    change(edit);
-                  }}
-                >
-                  {text}
-                </Button>
-              ))}
-            </div>
-          </div>
+          <ClashCard
+            key={element}
+            element={own}
+            onSelect={onSelect}
+            offers={waysOut(tag, own, why, standing > 1)}
+          >
+            {WAY_FAULTS[why]}.
+          </ClashCard>
         );
       })}
       {planned.clashes.map(({ layer, element, other }) => {
@@ -110,42 +93,80 @@ export function Levels({ onSelect }: { readonly onSelect: (id: string) => void }
         const free = freeLevel(tag, own);
         const filament = filaments[otherId];
         return (
-          <div key={element} className={styles.clash} data-testid="clash">
-            <Note tone="attention" role="alert">
-              <button
-                type="button"
-                className={styles.link}
-                onClick={() => {
-                  onSelect(own.id);
-                }}
-              >
-                {nameOfElement(own)}
-              </button>{' '}
-              at the level of {against ? nameOfElement(against) : 'the plate'} needs a change inside
-              layer {layer}.
-            </Note>
-            <div className={styles.offers}>
-              <Button
-                onClick={() => {
-                  change(patchElement(own.id, { level: free }));
-                }}
-              >
-                {own.way === 'raised' ? 'Raise' : 'Sink'} it to {words(free)}
-              </Button>
-              {filament ? (
-                <Button
-                  onClick={() => {
-                    change(setElementFilament([own.id], filament));
-                  }}
-                >
-                  Make both {filament.name}
-                </Button>
-              ) : null}
-            </div>
-          </div>
+          <ClashCard
+            key={element}
+            element={own}
+            onSelect={onSelect}
+            offers={[
+              {
+                text: `${own.way === 'raised' ? 'Raise' : 'Sink'} it to ${words(free)}`,
+                edit: patchElement(own.id, { level: free }),
+              },
+              ...(filament
+                ? [
+                    {
+                      text: `Make both ${filament.name}`,
+                      edit: setElementFilament([own.id], filament),
+                    },
+                  ]
+                : []),
+            ]}
+          >
+            at the level of {against ? nameOfElement(against) : 'the plate'} needs a change inside
+            layer {layer}.
+          </ClashCard>
         );
       })}
     </section>
+  );
+}
+
+/** A way out of what cannot be printed. */
+interface Offer {
+  readonly text: string;
+  readonly edit: Edit;
+}
+
+/** Why an element cannot be printed as it lies, and what would do. */
+function ClashCard({
+  element,
+  offers,
+  onSelect,
+  children,
+}: {
+  readonly element: KeptElement;
+  readonly offers: readonly Offer[];
+  readonly onSelect: (id: string) => void;
+  readonly children: ReactNode;
+}) {
+  const change = useDocument((state) => state.change);
+  return (
+    <div className={styles.clash} data-testid="clash">
+      <Note tone="attention" role="alert">
+        <button
+          type="button"
+          className={styles.link}
+          onClick={() => {
+            onSelect(element.id);
+          }}
+        >
+          {nameOfElement(element)}
+        </button>{' '}
+        {children}
+      </Note>
+      <div className={styles.offers}>
+        {offers.map(({ text, edit }) => (
+          <Button
+            key={text}
+            onClick={() => {
+              change(edit);
+            }}
+          >
+            {text}
+          </Button>
+        ))}
+      </div>
+    </div>
   );
 }
 
@@ -159,11 +180,15 @@ function waysOut(
   tag: TagSlice,
   own: Extract<KeptElement, { readonly filamentId: string }>,
   why: WayFault['why'],
-): readonly { readonly text: string; readonly edit: Edit }[] {
+  othersStandOut: boolean,
+): readonly Offer[] {
   switch (why) {
     case 'stands-out':
       return [
         { text: 'Make it flush', edit: patchElement(own.id, { way: 'flush' }) },
+        ...(othersStandOut
+          ? [{ text: 'Make all of this face flush', edit: setWays(own.side, 'flush') }]
+          : []),
         tag.back === 'one'
           ? { text: 'Put it on the back', edit: patchElement(own.id, { side: 'back' }) }
           : { text: 'Raise all of this face', edit: setWays(own.side, 'raised') },
