@@ -72,11 +72,12 @@ export function Ledger() {
   const edges = useDeferredValue(useLive((state) => state.edges)) ?? undefined;
   const shown = useLive((state) => state.shown);
   const colourError = useLive((state) => state.difference?.mean ?? null);
-  const stack = stackOf(document);
-  const layers = totalLayers(document.stack.bands);
+  // Of a tag one side may be looked at; swaps and height are those of all of it.
+  const stack = stackOf(whole);
+  const layers = totalLayers(whole.stack.bands);
   const samples = samplesOf(document);
   const size = usePieceSize();
-  const face = pieceOfTag(document)?.inlays;
+  const face = pieceOfTag(whole)?.inlays;
   const swaps = planSwaps(stack, undefined, face ?? null);
   const uses = counts ? estimateUse(stack, document.stack.filaments, counts, shown.sampleMm) : [];
   const time = counts
@@ -90,11 +91,11 @@ export function Ledger() {
   const priced = uses.filter(({ cost }) => cost !== undefined);
   const grams = uses.reduce((sum, use) => sum + use.grams, 0);
   const nameOf = (bandIndex: number): string => {
-    const id = document.stack.bands[bandIndex]?.filamentId ?? '';
-    return document.stack.filaments[id]?.name ?? id;
+    const id = whole.stack.bands[bandIndex]?.filamentId ?? '';
+    return whole.stack.filaments[id]?.name ?? id;
   };
   const kinds = new Set([
-    ...document.stack.bands.map(({ filamentId }) => filamentId),
+    ...whole.stack.bands.map(({ filamentId }) => filamentId),
     ...(face?.filaments ?? []),
   ]).size;
   return (

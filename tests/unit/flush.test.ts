@@ -447,6 +447,17 @@ describe('flush faces', () => {
       }
     });
 
+    it('lettering that a hole cuts on the second half is told', () => {
+      const problems = (xMm: number) => {
+        const tag = tagOf([shape({ xMm }), hole(20, 0)], { back: 'same' });
+        return new TagChecks()
+          .problems(tag, planned(tagDocument(tag)), faceById, { lineMm: 0.42, layerMm: 0.2 })
+          .map(({ code, element, detail }) => [code, element, detail]);
+      };
+      expect(problems(-18)).to.deep.equal([['outside', 0, 'hole-behind']]);
+      expect(problems(0)).to.deep.equal([]);
+    });
+
     it('halves share their swaps: levels are found for both together', () => {
       expect(planned(both('halves')).swaps).to.equal(2);
       expect(planned(both('same')).swaps).to.equal(1);

@@ -175,6 +175,7 @@ export class TagChecks {
         this.#fineProblems(element, shape.rings, faces, lineMm, (code, mm, rest) => {
           add(code, i, mm, rest);
         });
+        if (isCutBehind(tag, shapes, shape)) add('outside', i, 0, { detail: 'hole-behind' });
         const out = outsideOf(shape.rings, element.side === 'back' ? behind : outline.rings);
         if (out) add('outside', i, out.mm, { at: out.at });
         return;
@@ -247,6 +248,16 @@ export class TagChecks {
 const WIDTH_ERROR_MM = 0.01;
 
 const rounded = (mm: number): number => Math.round(mm * 1000) / 1000;
+
+/** Is an element cut by a hole of the other half, where both have the same on them? There holes lie mirrored. */
+function isCutBehind(tag: Tag, shapes: readonly ElementShape[], { rings }: ElementShape): boolean {
+  if (tag.back !== 'same') return false;
+  return tag.elements.some((element, j) => {
+    const { rings: own, hole } = shapes[j] as ElementShape;
+    const through = element.kind === 'hole' ? own : (hole ?? []);
+    return through.length > 0 && !liesOn(rings, through) && liesOn(rings, mirroredRings(through));
+  });
+}
 
 /** Elements beside each other with less than a line between them; what lies on others has no gap to them, and what touches is one. */
 function gapProblems(

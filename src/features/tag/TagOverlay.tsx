@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
-import { boxOf, UNITS_PER_MM, type Box, type Ring } from '#core/tags/rings.ts';
+import { boxOf, type Box } from '#core/tags/rings.ts';
 import { topOf, type PlannedTag } from '#core/tags/plan-tag.ts';
 import { faceEntry } from '#core/tags/face-ramp.ts';
 import { isColoured, isPlaced, type ElementSide } from '#core/tags/tag.ts';
@@ -16,6 +16,7 @@ import type { KeptElement } from '../../state/project-document.ts';
 import { PLATE, selectElements } from '../../state/view-store.ts';
 import { useGesture } from '../../ui/use-gesture.ts';
 import { boxAround, groupedWith, snapped, type Guide } from './arrange.ts';
+import { drawnFrom, Grip, pathOf } from './drawing.tsx';
 import { nameOfElement, mm, shortProblem } from './tag-words.ts';
 import { ProblemMarks } from './ProblemMarks.tsx';
 import styles from './TagOverlay.module.css';
@@ -383,58 +384,4 @@ function reachesBeyond({ outline, shapes }: PlannedTag): boolean {
   });
 }
 
-/** An outline around its own place, so that one that is only moved is not drawn anew. */
-function drawnFrom(
-  rings: readonly Ring[],
-  box: Box,
-  element: KeptElement | undefined,
-): { readonly d: string; readonly transform?: string } {
-  if (!element || !isPlaced(element)) return { d: pathOf(rings, box) };
-  const [x, y] = [Math.round(element.xMm * UNITS_PER_MM), Math.round(element.yMm * UNITS_PER_MM)];
-  const still = rings.map((ring) => ring.map((at, n) => at - (n % 2 === 0 ? x : y)));
-  const around = { ...box, left: 0, top: 0 };
-  return {
-    d: pathOf(still, around),
-    transform: `translate(${x / UNITS_PER_MM - box.left} ${box.top - y / UNITS_PER_MM})`,
-  };
-}
-
-/** Lettering is taken in hand between its letters too. */
-function Grip({
-  element,
-  rings,
-  box,
-}: {
-  readonly element: KeptElement;
-  readonly rings: readonly Ring[];
-  readonly box: Box;
-}) {
-  const own = element.kind === 'text' ? boxOf(rings) : undefined;
-  return own ? (
-    <rect
-      x={own.left - box.left}
-      y={box.top - own.top}
-      width={own.right - own.left}
-      height={own.top - own.bottom}
-      fill="transparent"
-    />
-  ) : null;
-}
-
 const tidy = (value: number): number => Math.round(value * 100) / 100;
-
-const thousandths = (mm: number): number => Math.round(mm * 1000) / 1000;
-
-/** Rings as path data in mm from the top left corner of the piece. */
-function pathOf(rings: readonly Ring[], box: Box): string {
-  const parts: string[] = [];
-  for (const ring of rings) {
-    for (let n = 0; n < ring.length; n += 2) {
-      const x = (ring[n] as number) / UNITS_PER_MM - box.left;
-      const y = box.top - (ring[n + 1] as number) / UNITS_PER_MM;
-      parts.push(`${n === 0 ? 'M' : 'L'}${thousandths(x)} ${thousandths(y)}`);
-    }
-    parts.push('Z');
-  }
-  return parts.join('');
-}

@@ -82,6 +82,8 @@ export function describeProblem(
         ? `${name}: ${mm(is)} are left to the edge, one line needs ${needed}.`
         : `${name}: ${mm(is)} are left to the next hole, one line needs ${needed}.`;
     case 'outside':
+      if (detail === 'hole-behind')
+        return `${name} is cut by a hole on the second half: holes of both halves meet there. Move one of them.`;
       return `${name} reaches ${mm(is)} beyond the outline, where it is cut off.`;
     case 'level':
       return own && isColoured(own) && own.way === 'sunk'
