@@ -191,11 +191,8 @@ try {
   );
   await driver.sleep(400);
   await shoot('shelf');
-  await (await findButton(driver, 'Begin with Locker 7 tag')).click();
-  await (
-    await findCss(driver, '[data-testid="element-row"]:nth-child(2) button[aria-expanded]')
-  ).click();
-  await find(driver, 'element-figures');
+  await (await findButton(driver, 'Begin with Eyepiece box lid')).click();
+  await find(driver, 'elements');
   await driver.sleep(800);
   await shoot('tag');
   await driver.get(address);
