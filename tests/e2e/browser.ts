@@ -161,14 +161,52 @@ const RETRIED = new Set([
   'getTagName',
 ]);
 
+/** How long one look of the page itself for an element lasts, ms: a page that goes away in the middle answers nothing. */
+const LOOK_MS = 3000;
+
 /**
- * An element that is never held over a redraw: each use finds it again, and tries again where it was drawn anew or covered
- * meanwhile.
+ * Waits in the page until an element is there, without asking again and again: each question costs browser and driver more
+ * than many a step of the app, and other tests run beside this one.
  */
-async function lasting(driver: WebDriver, by: By, what: string): Promise<WebElement> {
-  const locate = (): Promise<WebElement> =>
-    until(driver, async () => (await driver.findElements(by))[0], `there is ${what}`);
+const AWAIT_ELEMENT = `const [kind, selector, patienceMs, done] = arguments;
+  const look = () => kind === 'css' ? document.querySelector(selector)
+    : document.evaluate(selector, document, null, XPathResult.FIRST_ORDERED_NODE_TYPE, null).singleNodeValue;
+  const at = look();
+  if (at) { done(at); return; }
+  const answer = (element) => { watch.disconnect(); clearTimeout(end); done(element); };
+  const watch = new MutationObserver(() => { const found = look(); if (found) answer(found); });
+  const end = setTimeout(() => answer(null), patienceMs);
+  watch.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });`;
+
+type Kind = 'css' | 'xpath';
+
+/** The first element that fits, once there is one. */
+function whenThere(
+  driver: WebDriver,
+  kind: Kind,
+  selector: string,
+  what: string,
+): Promise<WebElement> {
+  return until(
+    driver,
+    () => driver.executeAsyncScript<WebElement | null>(AWAIT_ELEMENT, kind, selector, LOOK_MS),
+    `there is ${what}`,
+  );
+}
+
+/**
+ * An element that is never held over a redraw: each use but the first finds it again, and every one tries again where it was
+ * drawn anew or covered meanwhile.
+ */
+async function lasting(
+  driver: WebDriver,
+  kind: Kind,
+  selector: string,
+  what: string,
+): Promise<WebElement> {
+  const locate = (): Promise<WebElement> => whenThere(driver, kind, selector, what);
   const first = await locate();
+  let used = false;
   return new Proxy(first, {
     get: (_, key) => {
       const value: unknown = Reflect.get(first, key);
@@ -178,7 +216,8 @@ async function lasting(driver: WebDriver, by: By, what: string): Promise<WebElem
         const end = Date.now() + PATIENCE_MS;
         for (;;)
           try {
-            const element = await locate();
+            const element = used ? await locate() : first;
+            used = true;
             return await (Reflect.get(element, key) as (...all: unknown[]) => unknown).apply(
               element,
               args,
@@ -200,7 +239,7 @@ export async function find(driver: WebDriver, testId: string): Promise<WebElemen
 
 /** The element of a CSS selector, once it is there. */
 export async function findCss(driver: WebDriver, css: string): Promise<WebElement> {
-  return lasting(driver, By.css(css), css);
+  return lasting(driver, 'css', css, css);
 }
 
 /** Waits until nothing on the page fits a CSS selector any more. */
@@ -220,7 +259,7 @@ export async function findPainted(driver: WebDriver, testId: string): Promise<We
 /** The button (or link) with this text or name, once it is there. */
 export async function findButton(driver: WebDriver, name: string): Promise<WebElement> {
   const xpath = `//*[self::button or self::a or @role="menuitem"][normalize-space()="${name}" or @aria-label="${name}"]`;
-  return lasting(driver, By.xpath(xpath), `button ${name}`);
+  return lasting(driver, 'xpath', xpath, `button ${name}`);
 }
 
 /** Waits until the bench is at rest: all that follows from the document is worked out, painted and saved. */
@@ -264,6 +303,7 @@ export async function until<Answer>(
 ): Promise<NonNullable<Answer>> {
   const end = Date.now() + PATIENCE_MS;
   let last: unknown;
+  let restMs = 25;
   for (;;) {
     try {
       const answer = await question();
@@ -273,7 +313,9 @@ export async function until<Answer>(
       last = error;
     }
     if (Date.now() > end) break;
-    await driver.sleep(25);
+    await driver.sleep(restMs);
+    // What has not come soon comes late: who asks less often leaves the processors to it.
+    restMs = Math.min(120, restMs * 1.25);
   }
   const shot = await keepScreenshot(driver, what);
   throw new Error(
