@@ -82,17 +82,31 @@ function logit(share: number): number {
   return Math.log(inside / (1 - inside));
 }
 
-function opticsOf(parameters: readonly number[]): Pick<FilamentOptics, 'opaque' | 'scatterPerMm'> {
-  const share = (i: number): number => 1 / (1 + Math.exp(-(parameters[COLOUR_FROM + i] ?? 0)));
-  return {
-    opaque: reflectanceOfColour([share(0), share(1), share(2)]),
-    scatterPerMm: scatterOf(Math.exp(parameters[LN_SCATTER] ?? 0), parameters[SLOPE] ?? 0),
+type FittedOptics = Pick<FilamentOptics, 'opaque' | 'scatterPerMm'>;
+
+/**
+ * Optics of parameters. Spectra are kept by their colour: they are what takes the time, and of the steps by which a fit feels
+ * for its slopes nearly half change scattering alone.
+ */
+function opticsFromParameters(): (parameters: readonly number[]) => FittedOptics {
+  const kept = new Map<string, Float64Array>();
+  return (parameters) => {
+    const logits = parameters.slice(COLOUR_FROM, COLOUR_FROM + 3);
+    const key = logits.join();
+    let opaque = kept.get(key);
+    if (!opaque) {
+      const share = (i: number): number => 1 / (1 + Math.exp(-(logits[i] ?? 0)));
+      opaque = reflectanceOfColour([share(0), share(1), share(2)]);
+      kept.set(key, opaque);
+    }
+    const scatterPerMm = scatterOf(Math.exp(parameters[LN_SCATTER] ?? 0), parameters[SLOPE] ?? 0);
+    return { opaque, scatterPerMm };
   };
 }
 
 /** Linear sRGB of a layer over a ground. */
 export function colourOverGround(
-  { opaque, scatterPerMm }: Pick<FilamentOptics, 'opaque' | 'scatterPerMm'>,
+  { opaque, scatterPerMm }: FittedOptics,
   ground: Float64Array,
   thicknessMm: number,
 ): Triple {
@@ -139,6 +153,7 @@ export function fitWedge(reading: PhotoReading): Result<WedgeFit, WedgeFitFault>
   if (thicknesses < 3) return fail('too-few-patches', undefined, String(thicknesses));
   if (!shinesThrough(patches)) return fail('nothing-shines-through');
 
+  const opticsOf = opticsFromParameters();
   const predict = (parameters: readonly number[]): Float64Array => {
     const optics = opticsOf(parameters);
     const out = new Float64Array(3 * patches.length + 1);
@@ -197,7 +212,7 @@ export function fitWedge(reading: PhotoReading): Result<WedgeFit, WedgeFitFault>
   const opaqueLinear = linearOfSpectrum(optics.opaque);
   return succeed({
     transmissionMm: transmissionIn(optics, { kind: 'hiding' }),
-    uncertainty: uncertaintyOf(best.parameters, predict, best.error),
+    uncertainty: uncertaintyOf(best.parameters, predict, opticsOf, best.error),
     colour: formatHex(mapTriple(codesOf(opaqueLinear), Math.round)),
     scatterSlope: best.parameters[SLOPE] ?? 0,
     patches: fits,
@@ -227,6 +242,7 @@ function shinesThrough(patches: readonly WedgePatch[]): boolean {
 function uncertaintyOf(
   parameters: readonly number[],
   predict: (parameters: readonly number[]) => Float64Array,
+  opticsOf: (parameters: readonly number[]) => FittedOptics,
   sumOfSquares: number,
 ): number {
   const step = 1e-3;

@@ -108,19 +108,35 @@ function isOneFan(fan: readonly (readonly [number, number])[]): boolean {
   return false;
 }
 
+/** Boxes nearer than this may touch, mm: more than what {@link pierces} lets pass. */
+const BOX_SLACK_MM = 1e-4;
+
 /** Edges that go through the inside of a triangle of which they touch no corner. */
 function countCrossings(p: Float32Array, t: Uint32Array): number {
   const boxes = Array.from({ length: t.length / 3 }, (_, n) => {
-    const xs = [0, 1, 2].map((k) => p[3 * (t[3 * n + k] as number)] as number);
-    return { n, from: Math.min(...xs), to: Math.max(...xs) };
-  }).sort((a, b) => a.from - b.from);
+    const along = (axis: number): number[] =>
+      [0, 1, 2].map((k) => p[3 * (t[3 * n + k] as number) + axis] as number);
+    const [x, y, z] = [along(0), along(1), along(2)];
+    return {
+      n,
+      low: [Math.min(...x), Math.min(...y), Math.min(...z)] as const,
+      high: [Math.max(...x), Math.max(...y), Math.max(...z)] as const,
+    };
+  }).sort((a, b) => a.low[0] - b.low[0]);
   let crossings = 0;
   for (let i = 0; i < boxes.length; i += 1) {
     const one = boxes[i];
     if (!one) continue;
     for (let k = i + 1; k < boxes.length; k += 1) {
       const other = boxes[k];
-      if (!other || other.from > one.to) break;
+      if (!other || other.low[0] > one.high[0] + BOX_SLACK_MM) break;
+      if (
+        other.low[1] > one.high[1] + BOX_SLACK_MM ||
+        one.low[1] > other.high[1] + BOX_SLACK_MM ||
+        other.low[2] > one.high[2] + BOX_SLACK_MM ||
+        one.low[2] > other.high[2] + BOX_SLACK_MM
+      )
+        continue;
       if (pierces(p, t, one.n, other.n) || pierces(p, t, other.n, one.n)) crossings += 1;
     }
   }
