@@ -3,7 +3,7 @@ import { printerSchema } from '#core/formats/rack/printer-json.ts';
 import { RUN_STATES } from '#core/rehearse/printer-run.ts';
 
 /** Speeds at which the clock of a simulated printer may run. */
-export const SPEED_LIMITS = [1, 600] as const;
+export const SPEED_LIMITS = [1, 3600] as const;
 
 const spool = z.string().min(1).max(200).describe('Id of a filament.');
 const seconds = z.number().min(0);

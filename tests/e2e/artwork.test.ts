@@ -45,8 +45,8 @@ describe('the artwork stop', function () {
     await session.close();
   });
 
-  async function open(name: string): Promise<string> {
-    const id = await openDemo(session, name, 'artwork');
+  async function open(name: string, beginning?: { findEffort: '1' }): Promise<string> {
+    const id = await openDemo(session, name, 'artwork', beginning);
     await (await find(session.driver, 'choice-artwork')).click();
     await findPainted(session.driver, 'artwork-canvas');
     return id;
@@ -547,7 +547,7 @@ describe('the artwork stop', function () {
 
   it('a selection matters more in a search, or as usual again', async () => {
     const { driver } = session;
-    await open('Veil nebula');
+    await open('Veil nebula', { findEffort: '1' });
     await (await find(driver, 'tool-box')).click();
     await drag('tool-surface', [-120, -60], [60, 80]);
     await until(

@@ -49,8 +49,8 @@ describe('Rehearse', function () {
       async () => ((await state()) === wanted ? wanted : null),
       `the printer is ${wanted}`,
     );
-  const start = async (): Promise<void> => {
-    await (await find(session.driver, 'choice-600')).click();
+  const start = async (speed: '600' | '3600' = '3600'): Promise<void> => {
+    await (await find(session.driver, `choice-${speed}`)).click();
     await press('Start the rehearsal');
   };
   /** Waits for words. */
@@ -218,7 +218,7 @@ describe('Rehearse', function () {
   it('somebody who comes late, or changes too early, sees what becomes of it', async () => {
     const { driver } = session;
     await pickOption(driver, 'fault', 'resumes-itself');
-    await start();
+    await start('600');
     await says('outcome', /went on by itself/);
     await until(
       driver,
@@ -254,7 +254,7 @@ describe('Rehearse', function () {
     expect(await textOf('load')).to.contain('Midnight');
     await press('Loaded, resume');
     await reaches('printing');
-    await (await find(driver, 'choice-600')).click();
+    await (await find(driver, 'choice-3600')).click();
     await reaches('done');
     expect(Number(await textOf('score'))).to.be.below(0.9);
     // What is no file to print is told, and another one can be chosen.

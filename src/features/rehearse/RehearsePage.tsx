@@ -32,7 +32,7 @@ import { TriedList } from './TriedList.tsx';
 import styles from './Rehearse.module.css';
 
 const NO_FILAMENTS: FilamentTable = {};
-const SPEEDS = ['1', '60', '600'] as const;
+const SPEEDS = ['1', '60', '600', '3600'] as const;
 /** How often the clock and the picture go on while it prints, ms. */
 const TICK_MS = 100;
 
