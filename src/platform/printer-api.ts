@@ -76,6 +76,10 @@ const event = z.object({
 /** How a printer is at a moment. */
 export const statusSchema = z.object({
   id: z.string(),
+  told: z
+    .number()
+    .int()
+    .describe('Rises with each answer: of two that cross on their way the greater is the later.'),
   name: z.string(),
   state: z.enum(RUN_STATES),
   speed: z.number(),

@@ -43,6 +43,7 @@ class SimulatedPrinter {
   #file: FileToPrint | null = null;
   #faults: PrinterFaults;
   #speed: number;
+  #told = 0;
   #run: PrinterRun;
   /** When the run was where it is, ms. */
   #atMs = Date.now();
@@ -108,8 +109,10 @@ class SimulatedPrinter {
     this.#catchUp();
     const { state, clockS, printS, spool, waiting, laid, events, job } = this.#run;
     const stop = waiting?.stop === null ? undefined : job.stops[waiting?.stop ?? -1];
+    this.#told += 1;
     return {
       id: this.id,
+      told: this.#told,
       name: this.#printer.name,
       state,
       speed: this.#speed,

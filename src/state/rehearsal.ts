@@ -300,6 +300,9 @@ export class Rehearsal {
   }
 
   #hear(status: PrinterStatus): void {
+    // An answer and the stream come by different ways: on a busy machine "printing" was heard after "done", and stayed.
+    const known = this.store.getState().status;
+    if (known?.id === status.id && status.told < known.told) return;
     this.store.setState({ status, heardMs: Date.now(), gone: false });
     this.show();
     if (!this.#scoring) void this.#score();

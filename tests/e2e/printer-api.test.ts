@@ -184,7 +184,7 @@ describe('the simulated printers behind /api/printer', function () {
       400,
       /lineMm/,
     );
-    await refused(ask(address, 'POST', '', { printer: USUAL_PRINTER, speed: 601 }), 400, /speed/);
+    await refused(ask(address, 'POST', '', { printer: USUAL_PRINTER, speed: 3601 }), 400, /speed/);
     await refused(ask(address, 'PATCH', `/${id}`, { faults: { explodes: true } }), 400, /explodes/);
     await refused(ask(address, 'PUT', `/${id}/file`, ''), 400, /empty/i);
     await refused(ask(address, 'PUT', `/${id}/file`, 'nothing to print here\n'), 400, /./);

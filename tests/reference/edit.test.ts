@@ -3,23 +3,13 @@ import { converter } from 'culori';
 import * as munsell from 'munsell';
 import { makeRandom } from '#core/base/random.ts';
 import { FIRST_SETTINGS } from '#core/edit/artwork-edit.ts';
-import { cutOutSubject, fitsPlain, proposeBox } from '#core/edit/cutout/cut-out.ts';
 import { MinCut } from '#core/edit/cutout/min-cut.ts';
 import { signedDistances } from '#core/edit/distance.ts';
 import { paintLabels, reduceColours } from '#core/edit/flat/reduce-colours.ts';
 import { codesOfLch, hueMap, lchOfCodes, recolourMap, wrap180 } from '#core/edit/hue.ts';
 import { writeRuleScale } from '#core/edit/similar.ts';
 import { measureSlant, TRUST } from '#core/edit/straighten.ts';
-import {
-  alphaError,
-  boxAround,
-  compose,
-  overlap,
-  picture,
-  rasterOf,
-  shrink,
-  type Scene,
-} from '../helpers/scenes.ts';
+import { rasterOf } from '../helpers/scenes.ts';
 
 const still = (): void => undefined;
 const toOklch = converter('oklch');
@@ -208,140 +198,6 @@ describe('least cuts, against trying every cut', () => {
     }
   });
 });
-
-describe('cut-outs of scenes with known alpha', function () {
-  let scenes: readonly Scene[] = [];
-  let plain: Scene;
-  before(async () => {
-    const flower = await picture('s23_daffodil_lossless.webp');
-    const [cat, coffee] = [await picture('s24_cat.webp'), await picture('s25_coffee.avif')];
-    const over = (ground: { width: number; height: number; data: ArrayLike<number> }) => {
-      const small = shrink(ground as never, 480, 360);
-      return compose(
-        flower,
-        (x, y) => Array.from(small.data.subarray(4 * (y * 480 + x), 4 * (y * 480 + x) + 3)),
-        480,
-        360,
-        0.85,
-      );
-    };
-    scenes = [over(cat), over(coffee)];
-    plain = compose(
-      flower,
-      (x, y) => [196 + x / 40, 204 - y / 60, 212 + ((7 * x + 13 * y) % 5)],
-      480,
-      360,
-      0.85,
-    );
-  });
-
-  it('a plain background is seen by itself, and a busy one is not taken for one', () => {
-    expect(fitsPlain(plain.raster).plain).to.equal(true);
-    for (const { raster } of scenes) expect(fitsPlain(raster).plain).to.equal(false);
-  });
-
-  it('a plain background goes to the edge', () => {
-    const cut = cutOutSubject(
-      plain.raster,
-      { ...FIRST_SETTINGS.cutout, way: 'plain' },
-      undefined,
-      still,
-    );
-    expect(overlap(plain.alpha, cut)).to.be.at.least(0.97);
-    expect(alphaError(plain.alpha, cut)).to.be.below(0.075);
-  });
-
-  it('a box alone, then two strokes and then six', () => {
-    const scores = new Map([0, 2, 6].map((strokes) => [strokes, 0]));
-    for (const scene of scenes) {
-      const settings = {
-        ...FIRST_SETTINGS.cutout,
-        box: boxAround(scene, 8),
-        smallParts: true,
-        edge: 'crisp' as const,
-        cleanColours: false,
-      };
-      const keep: { radius: number; points: number[] }[] = [];
-      const drop: { radius: number; points: number[] }[] = [];
-      for (let stroke = 0; stroke <= 6; stroke += 1) {
-        const cut = cutOutSubject(scene.raster, { ...settings, keep, drop }, undefined, still);
-        const sum = scores.get(stroke);
-        if (sum !== undefined) scores.set(stroke, sum + overlap(scene.alpha, cut) / scenes.length);
-        // As a maker does: a dab where most is still wrong.
-        const wrong = worstPlace(scene, cut);
-        (wrong.missing ? keep : drop).push({ radius: 6, points: wrong.points });
-      }
-    }
-    expect(scores.get(0), 'from a box').to.be.at.least(0.87);
-    expect(scores.get(2), 'two strokes').to.be.at.least(0.91);
-    expect(scores.get(6), 'six strokes').to.be.at.least(0.96);
-  });
-
-  it('clean colours come nearer to the truth than what was seen', async () => {
-    const flower = await picture('s23_daffodil_lossless.webp');
-    const [scene] = scenes;
-    if (!scene) throw new Error('no scene');
-    const truth = compose(flower, () => [0, 0, 0], 480, 360, 0.85);
-    // With the right alpha, so that only the colours are judged.
-    const selected = scene.alpha;
-    const off = (clean: boolean): number => {
-      const cut = cutOutSubject(
-        scene.raster,
-        { ...FIRST_SETTINGS.cutout, edge: 'crisp', cleanColours: clean },
-        selected,
-        still,
-      );
-      let [sum, count] = [0, 0];
-      scene.alpha.forEach((one, i) => {
-        const alpha = cut.data[4 * i + 3] ?? 0;
-        if (one < 100 || one > 250 || alpha < 60 || alpha > 250) return;
-        for (let c = 0; c < 3; c += 1) {
-          const lit = (truth.raster.data[4 * i + c] ?? 0) / 255;
-          const own = 255 * Math.min(1, (lit ** 2.2 / (one / 255)) ** (1 / 2.2));
-          sum += Math.abs(own - (cut.data[4 * i + c] ?? 0));
-        }
-        count += 3;
-      });
-      return sum / count;
-    };
-    expect(off(true)).to.be.below(0.9 * off(false));
-  });
-
-  it('a first box holds most of what stands out', () => {
-    const box = proposeBox(plain.raster);
-    let [held, all] = [0, 0];
-    plain.alpha.forEach((one, i) => {
-      if (one < 128) return;
-      all += 1;
-      const [x, y] = [i % 480, Math.floor(i / 480)];
-      if (x >= box.left && x < box.left + box.width && y >= box.top && y < box.top + box.height)
-        held += 1;
-    });
-    expect(held / all).to.be.at.least(0.85);
-  });
-});
-
-/** The middle of the widest part that is still wrong: how a maker strokes. */
-function worstPlace(
-  { raster: { width, height }, alpha }: Scene,
-  cut: { readonly data: ArrayLike<number> },
-): { readonly missing: boolean; readonly points: number[] } {
-  let best = { missing: true, at: 0, depth: -1 };
-  for (const missing of [true, false]) {
-    const wrong = Uint8Array.from(alpha, (one, i) => {
-      const has = (cut.data[4 * i + 3] ?? 0) >= 128;
-      return (missing ? one >= 200 && !has : one <= 50 && has) ? 255 : 0;
-    });
-    if (!wrong.includes(255)) continue;
-    signedDistances(wrong, width, height).forEach((depth, at) => {
-      if (depth > best.depth) best = { missing, at, depth };
-    });
-  }
-  return {
-    missing: best.missing,
-    points: [(best.at % width) + 0.5, Math.floor(best.at / width) + 0.5],
-  };
-}
 
 describe('flat colours of drawn art with known areas', () => {
   const PAPER = [240, 236, 226];

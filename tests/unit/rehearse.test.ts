@@ -1,4 +1,7 @@
 import { expect } from 'chai';
+import type { PrinterStatus } from '../../src/platform/printer-api.ts';
+import type { PrinterClient } from '../../src/platform/printer-client.ts';
+import { Rehearsal } from '../../src/state/rehearsal.ts';
 import type { HeightMap } from '#core/base/raster.ts';
 import { readGcode } from '#core/gcode/read-gcode.ts';
 import { bytesSource } from '#core/gcode/source.ts';
@@ -566,5 +569,55 @@ describe('what is said of a run', () => {
     );
     expect(await say({ powerAtS: 1e9 })).to.equal(null);
     expect(await say({}, PRINTER, {})).to.match(/has no stop/);
+  });
+});
+
+describe('what the page hears of the printer', () => {
+  const status = (told: number, state: PrinterStatus['state']): PrinterStatus => ({
+    id: 'one',
+    told,
+    name: 'Bench',
+    state,
+    speed: 600,
+    clockS: told,
+    printS: told,
+    totalS: 100,
+    spool: 'soot',
+    file: null,
+    waiting: null,
+    laid: [],
+    faults: {},
+    events: [],
+  });
+
+  it('is the latest that was said, also where an answer comes after what the stream said later', async () => {
+    let hear: (heard: PrinterStatus) => void = () => undefined;
+    let answer: (late: PrinterStatus) => void = () => undefined;
+    const client = {
+      begin: () => Promise.resolve(status(1, 'idle')),
+      command: ({ command }: RunCommand) =>
+        command === 'start'
+          ? Promise.resolve(status(2, 'printing'))
+          : new Promise<PrinterStatus>((resolve) => {
+              answer = resolve;
+            }),
+      follow: (onStatus: typeof hear) => {
+        hear = onStatus;
+      },
+      close: () => undefined,
+    } as unknown as PrinterClient;
+    const worker = { run: () => Promise.resolve(null), close: () => undefined };
+    const rehearsal = new Rehearsal(worker as never, () => client);
+    rehearsal.store.setState({
+      source: { printer: {}, file: new Blob() } as never,
+      facts: { job: { totalS: 100, stops: [] }, layers: [], manner: { feeder: [] } } as never,
+    });
+    await rehearsal.start();
+    const resumed = rehearsal.command({ command: 'resume' });
+    hear(status(4, 'done'));
+    answer(status(3, 'printing'));
+    await resumed;
+    expect(rehearsal.store.getState().status?.state).to.equal('done');
+    rehearsal.close();
   });
 });

@@ -66,10 +66,12 @@ export function paintImportance(
  * grey (128) and what is cut away as usual, and what lies between in even steps of the factor.
  */
 export function importanceOfGreys({ width, height, data }: RgbaRaster): Raster<Float32Array> {
-  const greys = Float32Array.from({ length: width * height }, (_, i) => {
-    const [r = 0, g = 0, b = 0, alpha = 0] = data.subarray(4 * i, 4 * i + 4);
-    return alpha === 0 ? 1 : MARK_FACTORS.more ** (((r + g + b) / 3 - 128) / 127);
-  });
+  const greys = new Float32Array(width * height);
+  for (let i = 0; i < greys.length; i += 1) {
+    const at = 4 * i;
+    const mean = ((data[at] as number) + (data[at + 1] as number) + (data[at + 2] as number)) / 3;
+    greys[i] = data[at + 3] === 0 ? 1 : MARK_FACTORS.more ** ((mean - 128) / 127);
+  }
   return { width, height, data: greys };
 }
 

@@ -2,7 +2,8 @@
 const FAR = 1e20;
 
 /**
- * Squared distances of a line of samples: the lower envelope of parabolas.
+ * Squared distances of a line of samples: the lower envelope of parabolas, of one stretch after the other. A stretch ends where
+ * a sample is 0: whatever lies beyond it is farther than that sample is.
  * Source: P. F. Felzenszwalb and D. P. Huttenlocher, "Distance transforms of sampled functions" (2012), section 2.
  */
 function transformLine(
@@ -12,11 +13,34 @@ function transformLine(
   roots: Int32Array,
   bounds: Float64Array,
 ): void {
+  let from = 0;
+  while (from < n) {
+    if (f[from] === 0 && (from + 1 >= n || f[from + 1] === 0)) {
+      out[from] = 0;
+      from += 1;
+      continue;
+    }
+    let to = from + 1;
+    while (to < n && f[to] !== 0) to += 1;
+    transformStretch(f, from, Math.min(to, n - 1), out, roots, bounds);
+    from = Math.max(to, from + 1);
+  }
+}
+
+/** The same of `first..last`, both with them. */
+function transformStretch(
+  f: Float64Array,
+  first: number,
+  last: number,
+  out: Float64Array,
+  roots: Int32Array,
+  bounds: Float64Array,
+): void {
   let k = 0;
-  roots[0] = 0;
+  roots[0] = first;
   bounds[0] = -FAR;
   bounds[1] = FAR;
-  for (let q = 1; q < n; q += 1) {
+  for (let q = first + 1; q <= last; q += 1) {
     const fq = (f[q] as number) + q * q;
     let v = roots[k] as number;
     let s = (fq - ((f[v] as number) + v * v)) / (2 * (q - v));
@@ -31,7 +55,7 @@ function transformLine(
     bounds[k + 1] = FAR;
   }
   k = 0;
-  for (let q = 0; q < n; q += 1) {
+  for (let q = first; q <= last; q += 1) {
     while ((bounds[k + 1] as number) < q) k += 1;
     const v = roots[k] as number;
     out[q] = (q - v) * (q - v) + (f[v] as number);

@@ -1,3 +1,4 @@
+import { bytesOf } from '../base/numbers.ts';
 import type { RgbaRaster } from '../base/raster.ts';
 import type { GreyPicture, Selection, SelectionStep } from './artwork-edit.ts';
 import { signedDistances } from './distance.ts';
@@ -106,7 +107,9 @@ function softened(
   const distance = signedDistances(data, width, height);
   // Without feather the border is as soft as one pixel.
   const reach = Math.max(0.5, feather);
-  return Uint8Array.from(distance, (d) => Math.round(255 * smoothstep(-reach, reach, d + grow)));
+  return bytesOf(distance.length, (i) =>
+    Math.round(255 * smoothstep(-reach, reach, (distance[i] as number) + grow)),
+  );
 }
 
 /** Share of a picture that is selected, 0..1. */

@@ -1,3 +1,4 @@
+import { bytesOf } from '../../base/numbers.ts';
 import { sampleArtwork } from '../../artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '../../base/checkpoint.ts';
 import type { RgbaRaster } from '../../base/raster.ts';
@@ -247,7 +248,9 @@ function crispEdge(inside: Uint8Array, width: number, height: number): Uint8Arra
     width,
     height,
   );
-  return Uint8Array.from(distance, (d) => Math.round(255 * smoothstep(-0.75, 0.75, d)));
+  return bytesOf(distance.length, (i) =>
+    Math.round(255 * smoothstep(-0.75, 0.75, distance[i] as number)),
+  );
 }
 
 /** Looks for hair under the hair brush, or along the whole border. */

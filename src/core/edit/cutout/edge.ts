@@ -17,15 +17,22 @@ const SUMS = 13;
 class WindowSums {
   private readonly columns: Float64Array;
   private readonly window: Float64Array;
+  /** The row around which each column was summed last. */
+  private readonly summedAt: Int32Array;
 
-  /** @param add adds the numbers of one pixel to `into`, from `to` on */
+  /**
+   * @param add adds the numbers of one pixel to `into`, from `to` on, `sign` times
+   * @param whole the numbers are whole, so that adding and taking away leaves no trace: columns are carried from row to row
+   */
   constructor(
     private readonly numbers: number,
     private readonly width: number,
     private readonly height: number,
     private readonly reach: number,
-    private readonly add: (pixel: number, into: Float64Array, to: number) => void,
+    private readonly whole: boolean,
+    private readonly add: (pixel: number, into: Float64Array, to: number, sign: number) => void,
   ) {
+    this.summedAt = new Int32Array(width).fill(-2);
     this.columns = new Float64Array(numbers * width);
     this.window = new Float64Array(numbers);
   }
@@ -61,10 +68,18 @@ class WindowSums {
 
   private sumColumn(x: number, y: number): void {
     const { columns, numbers, width, height, reach } = this;
-    columns.fill(0, numbers * x, numbers * (x + 1));
     const bottom = Math.min(height - 1, y + reach);
+    const before = this.summedAt[x] as number;
+    this.summedAt[x] = y;
+    if (before === y) return;
+    if (this.whole && before === y - 1) {
+      if (y - reach > 0) this.add((y - reach - 1) * width + x, columns, numbers * x, -1);
+      if (y + reach < height) this.add((y + reach) * width + x, columns, numbers * x, 1);
+      return;
+    }
+    columns.fill(0, numbers * x, numbers * (x + 1));
     for (let py = Math.max(0, y - reach); py <= bottom; py += 1)
-      this.add(py * width + x, columns, numbers * x);
+      this.add(py * width + x, columns, numbers * x, 1);
   }
 
   private join(x: number, sign: number): void {
@@ -119,70 +134,69 @@ export function softEdge(
   const lines = new Float32Array(4 * count);
   const inverse = new Float64Array(6);
   const s = new Float64Array(6);
-  const sums = new WindowSums(SUMS, width, height, r, (at, into, to) => {
-    const red = (data[4 * at] as number) / 255;
-    const green = (data[4 * at + 1] as number) / 255;
-    const blue = (data[4 * at + 2] as number) / 255;
+  // Codes, so that the sums are whole numbers.
+  const sums = new WindowSums(SUMS, width, height, r, true, (at, into, to, sign) => {
+    const red = sign * (data[4 * at] as number);
+    const green = sign * (data[4 * at + 1] as number);
+    const blue = sign * (data[4 * at + 2] as number);
     into[to] = (into[to] as number) + red;
     into[to + 1] = (into[to + 1] as number) + green;
     into[to + 2] = (into[to + 2] as number) + blue;
-    into[to + 3] = (into[to + 3] as number) + red * red;
-    into[to + 4] = (into[to + 4] as number) + red * green;
-    into[to + 5] = (into[to + 5] as number) + red * blue;
-    into[to + 6] = (into[to + 6] as number) + green * green;
-    into[to + 7] = (into[to + 7] as number) + green * blue;
-    into[to + 8] = (into[to + 8] as number) + blue * blue;
+    into[to + 3] = (into[to + 3] as number) + sign * red * red;
+    into[to + 4] = (into[to + 4] as number) + sign * red * green;
+    into[to + 5] = (into[to + 5] as number) + sign * red * blue;
+    into[to + 6] = (into[to + 6] as number) + sign * green * green;
+    into[to + 7] = (into[to + 7] as number) + sign * green * blue;
+    into[to + 8] = (into[to + 8] as number) + sign * blue * blue;
     if (inside[at] !== 1) return;
-    into[to + 9] = (into[to + 9] as number) + 1;
+    into[to + 9] = (into[to + 9] as number) + sign;
     into[to + 10] = (into[to + 10] as number) + red;
     into[to + 11] = (into[to + 11] as number) + green;
     into[to + 12] = (into[to + 12] as number) + blue;
   });
   sums.over(centres, partOf(checkpoint, 0, 0.7), (i, sum, n) => {
     const own = slot[i] as number;
-    const [m0, m1, m2] = [(sum[0] as number) / n, (sum[1] as number) / n, (sum[2] as number) / n];
-    s[0] = (sum[3] as number) / n - m0 * m0 + EPSILON;
-    s[1] = (sum[4] as number) / n - m0 * m1;
-    s[2] = (sum[5] as number) / n - m0 * m2;
-    s[3] = (sum[6] as number) / n - m1 * m1 + EPSILON;
-    s[4] = (sum[7] as number) / n - m1 * m2;
-    s[5] = (sum[8] as number) / n - m2 * m2 + EPSILON;
+    const codes = 255 * n;
+    const squares = 255 * codes;
+    const m0 = (sum[0] as number) / codes;
+    const m1 = (sum[1] as number) / codes;
+    const m2 = (sum[2] as number) / codes;
+    s[0] = (sum[3] as number) / squares - m0 * m0 + EPSILON;
+    s[1] = (sum[4] as number) / squares - m0 * m1;
+    s[2] = (sum[5] as number) / squares - m0 * m2;
+    s[3] = (sum[6] as number) / squares - m1 * m1 + EPSILON;
+    s[4] = (sum[7] as number) / squares - m1 * m2;
+    s[5] = (sum[8] as number) / squares - m2 * m2 + EPSILON;
     invertSymmetric(s, inverse);
     const p = (sum[9] as number) / n;
-    const [c0, c1, c2] = [
-      (sum[10] as number) / n - m0 * p,
-      (sum[11] as number) / n - m1 * p,
-      (sum[12] as number) / n - m2 * p,
-    ];
-    const [v0, v1, v2, v3, v4, v5] = inverse as unknown as [
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
-    const a0 = v0 * c0 + v1 * c1 + v2 * c2;
-    const a1 = v1 * c0 + v3 * c1 + v4 * c2;
-    const a2 = v2 * c0 + v4 * c1 + v5 * c2;
+    const c0 = (sum[10] as number) / codes - m0 * p;
+    const c1 = (sum[11] as number) / codes - m1 * p;
+    const c2 = (sum[12] as number) / codes - m2 * p;
+    // Read one by one: taking a typed array apart by name asks its iterator, which costs more than all the rest.
+    const v1 = inverse[1] as number;
+    const v2 = inverse[2] as number;
+    const v4 = inverse[4] as number;
+    const a0 = (inverse[0] as number) * c0 + v1 * c1 + v2 * c2;
+    const a1 = v1 * c0 + (inverse[3] as number) * c1 + v4 * c2;
+    const a2 = v2 * c0 + v4 * c1 + (inverse[5] as number) * c2;
     lines[4 * own] = a0;
     lines[4 * own + 1] = a1;
     lines[4 * own + 2] = a2;
     lines[4 * own + 3] = p - a0 * m0 - a1 * m1 - a2 * m2;
   });
-  const out = Uint8Array.from(inside, (one) => 255 * one);
-  const means = new WindowSums(4, width, height, r, (at, into, to) => {
+  const out = inside.map((one) => 255 * one);
+  const means = new WindowSums(4, width, height, r, false, (at, into, to) => {
     const from = 4 * (slot[at] as number);
     for (let k = 0; k < 4; k += 1)
       into[to + k] = (into[to + k] as number) + (lines[from + k] as number);
   });
-  means.over(band, partOf(checkpoint, 0.7, 1), (i, [a0 = 0, a1 = 0, a2 = 0, b = 0], n) => {
+  means.over(band, partOf(checkpoint, 0.7, 1), (i, sum, n) => {
     const alpha =
-      (a0 * (data[4 * i] as number) +
-        a1 * (data[4 * i + 1] as number) +
-        a2 * (data[4 * i + 2] as number)) /
+      ((sum[0] as number) * (data[4 * i] as number) +
+        (sum[1] as number) * (data[4 * i + 1] as number) +
+        (sum[2] as number) * (data[4 * i + 2] as number)) /
         255 +
-      b;
+      (sum[3] as number);
     out[i] = Math.round(255 * clamp(alpha / n, 0, 1));
   });
   return out;
@@ -199,7 +213,7 @@ export function mixedEdge(
   reach: number,
 ): Uint8Array {
   const band = borderBand(inside, width, height, reach);
-  const out = Uint8Array.from(inside, (one) => 255 * one);
+  const out = inside.map((one) => 255 * one);
   const r = 2 * reach + 1;
   const [fore, back] = [new Float64Array(4), new Float64Array(4)];
   for (let i = 0; i < band.length; i += 1) {

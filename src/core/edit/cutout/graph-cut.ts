@@ -1,3 +1,4 @@
+import { bytesOf } from '../../base/numbers.ts';
 import type { Checkpoint } from '../../base/checkpoint.ts';
 import { fitMixture, type Mixture } from './mixture.ts';
 import { MinCut } from './min-cut.ts';
@@ -34,6 +35,7 @@ const STEPS = [
 
 /** What was worked out of colours already. */
 const betas = new WeakMap<Float32Array, number>();
+const linksOf = new WeakMap<Float32Array, Float32Array>();
 
 /** `1 / (2 mean |dz|^2)` over neighbours. */
 function betaOf({ width, height, colours }: Scene): number {
@@ -57,6 +59,67 @@ function squared(colours: Float32Array, a: number, b: number): number {
   const y = (colours[a + 1] as number) - (colours[b + 1] as number);
   const z = (colours[a + 2] as number) - (colours[b + 2] as number);
   return x * x + y * y + z * z;
+}
+
+/** Prices of the borders between all neighbours: they follow from the colours alone, so rounds and strokes share them. */
+function allLinks(scene: Scene): Float32Array {
+  const known = linksOf.get(scene.colours);
+  if (known) return known;
+  const { width, height, colours } = scene;
+  const across = width + 2;
+  const links = new Float32Array(8 * across * (height + 2));
+  const beta = betaOf(scene);
+  STEPS.forEach(([dx, dy, length], n) => {
+    const way = dy * width + dx;
+    const nodes = dy * across + dx;
+    const most = GAMMA / length;
+    for (let y = 0; y + dy < height; y += 1)
+      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
+        const i = y * width + x;
+        const price = most * Math.exp(-beta * squared(colours, 3 * i, 3 * (i + way)));
+        const node = (y + 1) * across + x + 1;
+        links[8 * node + 4 + n] = price;
+        links[8 * (node + nodes) + 3 - n] = price;
+      }
+  });
+  linksOf.set(colours, links);
+  return links;
+}
+
+/** The same where only some pixels are free; what borders on the others pulls at the free ones (added to `ties`). */
+function linksWithin(
+  scene: Scene,
+  free: Uint8Array,
+  inside: Uint8Array,
+  ties: Float32Array,
+): Float32Array {
+  const { width, height, colours } = scene;
+  const across = width + 2;
+  const links = new Float32Array(8 * across * (height + 2));
+  const beta = betaOf(scene);
+  for (let n = 0; n < STEPS.length; n += 1) {
+    const [dx, dy, length] = STEPS[n] as (typeof STEPS)[number];
+    const way = dy * width + dx;
+    const nodes = dy * across + dx;
+    const most = GAMMA / length;
+    for (let y = 0; y + dy < height; y += 1)
+      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
+        const i = y * width + x;
+        const k = i + way;
+        const own = free[i] === 1;
+        const other = free[k] === 1;
+        if (!own && !other) continue;
+        const price = most * Math.exp(-beta * squared(colours, 3 * i, 3 * k));
+        const node = (y + 1) * across + x + 1;
+        if (own && other) {
+          links[8 * node + 4 + n] = price;
+          links[8 * (node + nodes) + 3 - n] = price;
+        } else if (own) ties[node] = (ties[node] as number) + (inside[k] === 1 ? price : -price);
+        else
+          ties[node + nodes] = (ties[node + nodes] as number) + (inside[i] === 1 ? price : -price);
+      }
+  }
+  return links;
 }
 
 /** The colours of both sides. */
@@ -85,9 +148,7 @@ function cutOnce(
 ): Uint8Array {
   const { width, height, colours, known } = scene;
   const across = width + 2;
-  const links = new Float32Array(8 * across * (height + 2));
   const ties = new Float32Array(across * (height + 2));
-  const beta = betaOf(scene);
   for (let y = 0; y < height; y += 1)
     for (let x = 0; x < width; x += 1) {
       const i = y * width + x;
@@ -100,31 +161,13 @@ function cutOnce(
             : sides.dropped.cost(colours, 3 * i) - sides.kept.cost(colours, 3 * i);
     }
   checkpoint(0.2);
-  STEPS.forEach(([dx, dy, length], n) => {
-    const way = dy * width + dx;
-    const nodes = dy * across + dx;
-    const most = GAMMA / length;
-    for (let y = 0; y + dy < height; y += 1)
-      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
-        const i = y * width + x;
-        const k = i + way;
-        const [own, other] = free ? [free[i] === 1, free[k] === 1] : [true, true];
-        if (!own && !other) continue;
-        const price = most * Math.exp(-beta * squared(colours, 3 * i, 3 * k));
-        const node = (y + 1) * across + x + 1;
-        if (own && other) {
-          links[8 * node + 4 + n] = price;
-          links[8 * (node + nodes) + 3 - n] = price;
-        } else if (own) ties[node] = (ties[node] as number) + (inside[k] === 1 ? price : -price);
-        else
-          ties[node + nodes] = (ties[node + nodes] as number) + (inside[i] === 1 ? price : -price);
-      }
-  });
+  // The cut uses its links up.
+  const links = free ? linksWithin(scene, free, inside, ties) : allLinks(scene).slice();
   checkpoint(0.4);
   const side = new MinCut(across, height + 2, links, ties).run(() => {
     checkpoint(0.5);
   });
-  return Uint8Array.from({ length: width * height }, (_, i) => {
+  return bytesOf(width * height, (i) => {
     if (free && free[i] !== 1) return inside[i] as number;
     return side[(Math.floor(i / width) + 1) * across + (i % width) + 1] as number;
   });

@@ -1,3 +1,4 @@
+import { bytesOf } from '../../base/numbers.ts';
 /**
  * Eight neighbours of a pixel; direction 7 - d leads back.
  */
@@ -82,7 +83,7 @@ export class MinCut {
       rounds += 1;
       if (rounds % 4096 === 0) onRound();
     }
-    return Uint8Array.from(tree, (side) => (side === SOURCE ? 1 : 0));
+    return bytesOf(tree.length, (node) => (tree[node] === SOURCE ? 1 : 0));
   }
 
   private activate(node: number): void {
