@@ -338,6 +338,41 @@ describe('the artwork stop', function () {
     await until(driver, async () => (await away()) === 0, 'the full picture is back');
   });
 
+  it('the box of a cut-out is taken by a handle and by keys, drawn anew from within itself, and undone', async () => {
+    const { driver } = session;
+    await open('Dome at dusk');
+    await (await findButton(driver, 'Cut out the subject')).click();
+    await findCss(driver, '[data-testid=cutout-strokes][data-proposed=true]');
+    await (await find(driver, 'choice-cut')).click();
+    await (await find(driver, 'tool-subject')).click();
+    const box = async (): Promise<number[]> =>
+      ((await (await find(driver, 'cutout-marks')).getAttribute('data-box')) ?? '')
+        .split(' ')
+        .map(Number);
+    const proposed = await box();
+    // A handle sets the box on whole pixels.
+    const [left = 0, top = 0, width = 0, height = 0] = proposed.map(Math.round);
+    await drag('subject-handle-1-1', [0, 0], [-30, -20], [-60, -40]);
+    const [l, t, w = 0, h = 0] = await box();
+    expect([l, t]).to.deep.equal([left, top]);
+    // 60 and 40 pixels of the page in pixels of the picture.
+    expect((width - w) / (height - h)).to.be.closeTo(1.5, 0.05);
+    await press('subject-whole', Key.ARROW_RIGHT, Key.chord(Key.SHIFT, Key.ARROW_DOWN));
+    expect(await box()).to.deep.equal([left + 1, top + 10, w, h]);
+    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await drag('tool-surface', [-30, -30], [20, 10], [60, 50]);
+    const drawn = await box();
+    expect((drawn[2] ?? 0) / (drawn[3] ?? 1)).to.be.closeTo(90 / 80, 0.05);
+    for (let i = 0; i < 4; i += 1)
+      await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await until(
+      driver,
+      async () => (await box()).join() === proposed.join(),
+      'the first box is back',
+    );
+    await settled(driver);
+  });
+
   it('flat colours: as many as there are, each can become another, and samples have no other', async () => {
     const { driver } = session;
     await open('Dome badge');

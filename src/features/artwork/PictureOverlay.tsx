@@ -37,9 +37,10 @@ export function PictureOverlay({ width, height }: PictureOverlayProps) {
       {edit?.kind === 'cutout' && edit.on ? <CutAwayGround id={edit.id} /> : null}
       <TouchedVeil />
       {selection && known ? <SelectionLines id={selection} {...size} /> : null}
-      {edit?.kind === 'cutout' ? <CutoutMarks edit={edit} {...size} /> : null}
       {tool === 'crop' && edit?.kind === 'crop' ? <CropFrame edit={edit} {...size} /> : null}
       {tool !== null && tool !== 'crop' ? <ToolSurface tool={tool} {...size} /> : null}
+      {/* Above the surface, so that its box can be taken by its handles; the rest of it takes no pointer. */}
+      {edit?.kind === 'cutout' ? <CutoutMarks edit={edit} {...size} /> : null}
     </div>
   );
 }

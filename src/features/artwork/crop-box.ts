@@ -72,7 +72,7 @@ export function draggedBox(
   { x, y }: CropHandle,
   by: readonly [number, number],
   ratio: number | null,
-  { width, height, corner }: Frame,
+  { width, height, corner }: Pick<Frame, 'width' | 'height' | 'corner'>,
 ): PixelBox {
   const [x0, y0] = corner;
   const [x1, y1] = [x0 + width, y0 + height];

@@ -61,28 +61,51 @@ function squared(colours: Float32Array, a: number, b: number): number {
   return x * x + y * y + z * z;
 }
 
+/** Goes through all pairs of neighbours: direction, both pixels, and both nodes of the cut. */
+function overNeighbours(
+  { width, height }: Scene,
+  each: (direction: number, i: number, k: number, node: number, there: number) => void,
+): void {
+  const across = width + 2;
+  for (let n = 0; n < STEPS.length; n += 1) {
+    const [dx, dy] = STEPS[n] as (typeof STEPS)[number];
+    const way = dy * width + dx;
+    const nodes = dy * across + dx;
+    for (let y = 0; y + dy < height; y += 1)
+      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
+        const i = y * width + x;
+        const node = (y + 1) * across + x + 1;
+        each(n, i, i + way, node, node + nodes);
+      }
+  }
+}
+
+/** What a border between two neighbours costs, by direction. */
+function priceOf(
+  { colours }: Scene,
+  beta: number,
+  direction: number,
+  i: number,
+  k: number,
+): number {
+  const most = GAMMA / (STEPS[direction] as (typeof STEPS)[number])[2];
+  return most * Math.exp(-beta * squared(colours, 3 * i, 3 * k));
+}
+
+const linkCount = ({ width, height }: Scene): number => 8 * (width + 2) * (height + 2);
+
 /** Prices of the borders between all neighbours: they follow from the colours alone, so rounds and strokes share them. */
 function allLinks(scene: Scene): Float32Array {
   const known = linksOf.get(scene.colours);
   if (known) return known;
-  const { width, height, colours } = scene;
-  const across = width + 2;
-  const links = new Float32Array(8 * across * (height + 2));
+  const links = new Float32Array(linkCount(scene));
   const beta = betaOf(scene);
-  STEPS.forEach(([dx, dy, length], n) => {
-    const way = dy * width + dx;
-    const nodes = dy * across + dx;
-    const most = GAMMA / length;
-    for (let y = 0; y + dy < height; y += 1)
-      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
-        const i = y * width + x;
-        const price = most * Math.exp(-beta * squared(colours, 3 * i, 3 * (i + way)));
-        const node = (y + 1) * across + x + 1;
-        links[8 * node + 4 + n] = price;
-        links[8 * (node + nodes) + 3 - n] = price;
-      }
+  overNeighbours(scene, (n, i, k, node, there) => {
+    const price = priceOf(scene, beta, n, i, k);
+    links[8 * node + 4 + n] = price;
+    links[8 * there + 3 - n] = price;
   });
-  linksOf.set(colours, links);
+  linksOf.set(scene.colours, links);
   return links;
 }
 
@@ -93,32 +116,19 @@ function linksWithin(
   inside: Uint8Array,
   ties: Float32Array,
 ): Float32Array {
-  const { width, height, colours } = scene;
-  const across = width + 2;
-  const links = new Float32Array(8 * across * (height + 2));
+  const links = new Float32Array(linkCount(scene));
   const beta = betaOf(scene);
-  for (let n = 0; n < STEPS.length; n += 1) {
-    const [dx, dy, length] = STEPS[n] as (typeof STEPS)[number];
-    const way = dy * width + dx;
-    const nodes = dy * across + dx;
-    const most = GAMMA / length;
-    for (let y = 0; y + dy < height; y += 1)
-      for (let x = Math.max(0, -dx); x + Math.max(0, dx) < width; x += 1) {
-        const i = y * width + x;
-        const k = i + way;
-        const own = free[i] === 1;
-        const other = free[k] === 1;
-        if (!own && !other) continue;
-        const price = most * Math.exp(-beta * squared(colours, 3 * i, 3 * k));
-        const node = (y + 1) * across + x + 1;
-        if (own && other) {
-          links[8 * node + 4 + n] = price;
-          links[8 * (node + nodes) + 3 - n] = price;
-        } else if (own) ties[node] = (ties[node] as number) + (inside[k] === 1 ? price : -price);
-        else
-          ties[node + nodes] = (ties[node + nodes] as number) + (inside[i] === 1 ? price : -price);
-      }
-  }
+  overNeighbours(scene, (n, i, k, node, there) => {
+    const own = free[i] === 1;
+    const other = free[k] === 1;
+    if (!own && !other) return;
+    const price = priceOf(scene, beta, n, i, k);
+    if (own && other) {
+      links[8 * node + 4 + n] = price;
+      links[8 * there + 3 - n] = price;
+    } else if (own) ties[node] = (ties[node] as number) + (inside[k] === 1 ? price : -price);
+    else ties[there] = (ties[there] as number) + (inside[i] === 1 ? price : -price);
+  });
   return links;
 }
 
