@@ -16,13 +16,49 @@ import {
 
 const still = (): void => undefined;
 
+/** What is used of the library; its own types say `any` where numbers are. */
+interface Picture {
+  readonly data: Uint8Array;
+  readonly data32F: Float32Array;
+  delete(): void;
+}
+type Place = object;
+interface Vision {
+  onRuntimeInitialized: () => void;
+  readonly CV_8UC1: number;
+  readonly CV_8UC4: number;
+  readonly COLOR_RGBA2RGB: number;
+  readonly GC_INIT_WITH_RECT: number;
+  readonly GC_INIT_WITH_MASK: number;
+  readonly GC_FGD: number;
+  readonly GC_BGD: number;
+  readonly DIST_L2: number;
+  readonly DIST_MASK_PRECISE: number;
+  readonly Mat: new () => Picture;
+  readonly Rect: new (left: number, top: number, width: number, height: number) => Place;
+  readonly Point: new (x: number, y: number) => Place;
+  readonly Scalar: new (value: number) => Place;
+  matFromArray(rows: number, columns: number, type: number, values: readonly number[]): Picture;
+  cvtColor(from: Picture, to: Picture, code: number): void;
+  grabCut(
+    picture: Picture,
+    mask: Picture,
+    box: Place,
+    back: Picture,
+    fore: Picture,
+    rounds: number,
+    mode: number,
+  ): void;
+  circle(mask: Picture, middle: Place, radius: number, value: Place, thickness: number): void;
+  distanceTransform(from: Picture, to: Picture, kind: number, mask: number): void;
+}
+const cv = computerVision as unknown as Vision;
+
 describe('cut-outs of scenes with known alpha', function () {
   let scenes: readonly Scene[] = [];
   let plain: Scene;
-  let cv: typeof computerVision;
   before(async () => {
     // Its parts are there once it has been compiled. It has a `then` that gives itself: awaiting it would never end.
-    cv = computerVision;
     await new Promise<void>((resolve) => {
       cv.onRuntimeInitialized = resolve;
     });
@@ -71,7 +107,7 @@ describe('cut-outs of scenes with known alpha', function () {
     keep: readonly BrushLine[],
     drop: readonly BrushLine[],
   ): RgbaRaster {
-    const rgba = cv.matFromImageData({ width, height, data } as ImageData);
+    const rgba = cv.matFromArray(height, width, cv.CV_8UC4, Array.from(data));
     const rgb = new cv.Mat();
     cv.cvtColor(rgba, rgb, cv.COLOR_RGBA2RGB);
     const [mask, back, fore] = [new cv.Mat(), new cv.Mat(), new cv.Mat()];
@@ -92,7 +128,7 @@ describe('cut-outs of scenes with known alpha', function () {
     if (keep.length + drop.length > 0)
       cv.grabCut(rgb, mask, rect, back, fore, 5, cv.GC_INIT_WITH_MASK);
     // Sure and likely ones are odd.
-    const kept = Uint8Array.from(mask.data as Uint8Array, (side) => side & 1);
+    const kept = Uint8Array.from(mask.data, (side) => side & 1);
     for (const mat of [rgba, rgb, mask, back, fore]) mat.delete();
     const out = new Uint8ClampedArray(data);
     kept.forEach((one, i) => {
@@ -149,7 +185,7 @@ describe('cut-outs of scenes with known alpha', function () {
         const out = new cv.Mat();
         cv.distanceTransform(mask, out, cv.DIST_L2, cv.DIST_MASK_PRECISE);
         let worst = 0;
-        (out.data32F as Float32Array).forEach((truth, i) => {
+        out.data32F.forEach((truth, i) => {
           if (truth > 0)
             worst = Math.max(worst, Math.abs((inside ? 1 : -1) * (signed[i] ?? 0) + 0.5 - truth));
         });
