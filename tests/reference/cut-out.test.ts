@@ -34,7 +34,7 @@ interface Vision {
   readonly GC_BGD: number;
   readonly DIST_L2: number;
   readonly DIST_MASK_PRECISE: number;
-  readonly Mat: new () => Picture;
+  readonly Mat?: new () => Picture;
   readonly Rect: new (left: number, top: number, width: number, height: number) => Place;
   readonly Point: new (x: number, y: number) => Place;
   readonly Scalar: new (value: number) => Place;
@@ -58,10 +58,12 @@ describe('cut-outs of scenes with known alpha', function () {
   let scenes: readonly Scene[] = [];
   let plain: Scene;
   before(async () => {
-    // Its parts are there once it has been compiled. It has a `then` that gives itself: awaiting it would never end.
-    await new Promise<void>((resolve) => {
-      cv.onRuntimeInitialized = resolve;
-    });
+    // Its parts are there once it has been compiled, which may be over before this is asked. It has a `then` that gives itself:
+    // awaiting it would never end.
+    if (!cv.Mat)
+      await new Promise<void>((resolve) => {
+        cv.onRuntimeInitialized = resolve;
+      });
     const flower = await picture('s23_daffodil_lossless.webp');
     const [cat, coffee] = [await picture('s24_cat.webp'), await picture('s25_coffee.avif')];
     const over = (ground: { width: number; height: number; data: ArrayLike<number> }) => {
@@ -108,9 +110,10 @@ describe('cut-outs of scenes with known alpha', function () {
     drop: readonly BrushLine[],
   ): RgbaRaster {
     const rgba = cv.matFromArray(height, width, cv.CV_8UC4, Array.from(data));
-    const rgb = new cv.Mat();
+    const Mat = cv.Mat ?? expect.fail('the library is not ready');
+    const rgb = new Mat();
     cv.cvtColor(rgba, rgb, cv.COLOR_RGBA2RGB);
-    const [mask, back, fore] = [new cv.Mat(), new cv.Mat(), new cv.Mat()];
+    const [mask, back, fore] = [new Mat(), new Mat(), new Mat()];
     const rect = new cv.Rect(box.left, box.top, box.width, box.height);
     cv.grabCut(rgb, mask, rect, back, fore, 5, cv.GC_INIT_WITH_RECT);
     for (const [lines, side] of [
@@ -182,7 +185,7 @@ describe('cut-outs of scenes with known alpha', function () {
           cv.CV_8UC1,
           Array.from(sides, (one) => ((one === 255) === inside ? 255 : 0)),
         );
-        const out = new cv.Mat();
+        const out = new (cv.Mat ?? expect.fail('the library is not ready'))();
         cv.distanceTransform(mask, out, cv.DIST_L2, cv.DIST_MASK_PRECISE);
         let worst = 0;
         out.data32F.forEach((truth, i) => {
