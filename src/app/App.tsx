@@ -113,6 +113,9 @@ const reopen = (): void => {
 const replace = (file: File): void => {
   void replacePicture(session, file);
 };
+const redraw = (longerPx: number): void => {
+  void session.redraw(longerPx);
+};
 const cancel = (): void => {
   session.cancel();
 };
@@ -212,6 +215,7 @@ function Screens() {
             stop={route.stop}
             memoryOnly={memoryOnly}
             onReplace={replace}
+            onRedraw={redraw}
           />
         );
       return <OpeningPage {...opening} onLeave={forgetTrouble} />;

@@ -1,4 +1,5 @@
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useCallback } from 'react';
+import type { ProjectDocument } from '../state/project-document.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { Dialog } from '../ui/Dialog.tsx';
@@ -64,6 +65,11 @@ interface OverlaysProps {
 
 /** What is laid over the workbench: commands, keys, versions. */
 export function Overlays({ overlay, project, commands, onClose }: OverlaysProps) {
+  const { worker } = project;
+  const thumbnail = useCallback(
+    (document: ProjectDocument) => makeThumbnail(worker, document),
+    [worker],
+  );
   switch (overlay) {
     case 'palette':
       return (
@@ -82,10 +88,7 @@ export function Overlays({ overlay, project, commands, onClose }: OverlaysProps)
     case 'versions':
       return (
         <Suspense>
-          <VersionsDialog
-            onThumbnail={() => makeThumbnail(project.worker, project.documents.getState().document)}
-            onClose={onClose}
-          />
+          <VersionsDialog onThumbnail={thumbnail} onClose={onClose} />
         </Suspense>
       );
     default:

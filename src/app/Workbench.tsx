@@ -30,6 +30,7 @@ interface WorkbenchProps {
   readonly onFork: () => void;
   /** Another picture for this project. */
   readonly onReplace: (file: File) => void;
+  readonly onRedraw: (longerPx: number) => void;
   /** The other tab has let go, and nothing was changed here. */
   readonly onFree: () => void;
 }
@@ -88,6 +89,7 @@ function Bench({
   onFork,
   onFree,
   onReplace,
+  onRedraw,
 }: WorkbenchProps) {
   const stop = stopWithin(project.documents.getState().document, addressed);
   const asOpened = useRef(project.documents.getState().document);
@@ -132,7 +134,9 @@ function Bench({
   }, [memoryOnly]);
 
   const { View } = entry;
-  const tools = <View onOverlay={open} library={library} onReplace={onReplace} />;
+  const tools = (
+    <View onOverlay={open} library={library} onReplace={onReplace} onRedraw={onRedraw} />
+  );
   return (
     <div className={styles.bench}>
       <RestMark saveStatus={saveState} known={role !== 'asking'} />

@@ -27,6 +27,7 @@ export interface StopProps {
   readonly onOverlay: (overlay: Overlay) => void;
   readonly library: Library;
   readonly onReplace: (file: File) => void;
+  readonly onRedraw: (longerPx: number) => void;
 }
 
 /** One stop on the way from the picture to the print: all that the bench, the trail and the commands know of it. */
@@ -160,7 +161,7 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
   artwork: {
     name: 'Artwork',
     only: 'pictures',
-    View: ({ onReplace }) => <ArtworkPanel onReplace={onReplace} />,
+    View: ({ onReplace, onRedraw }) => <ArtworkPanel onReplace={onReplace} onRedraw={onRedraw} />,
     over: PictureOverlay,
     foot: SelectionBar,
     load: loadArtwork,

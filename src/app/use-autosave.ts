@@ -44,6 +44,7 @@ export function useAutosave(
       documents,
       versions,
       async (state) => {
+        await Promise.allSettled(project.after ?? []);
         const revived = await saveProject(project, library, state);
         if (revived)
           toast(`${state.document.name} was deleted from the shelf; your change brought it back`);

@@ -1,7 +1,7 @@
 import { useDeferredValue, useMemo } from 'react';
 import { FINE_SHARE, findNotices, type Notice } from '#core/heights/notices.ts';
 import { describeProblem } from '../features/tag/tag-words.ts';
-import { printAdviceOf, stackOf } from '../state/document-facts.ts';
+import { finerPxOf, printAdviceOf, stackOf } from '../state/document-facts.ts';
 import { useDocument, useLive } from '../state/project-context.ts';
 
 /** Something to be looked at: of a relief, or of a tag, in words already. */
@@ -26,7 +26,9 @@ export function useNotices(): readonly AppNotice[] {
     return [
       ...findNotices(stackOf(document), ramp, counts, document.heights.leastLayers),
       ...(fine > FINE_SHARE ? [{ code: 'finer-than-line' as const, share: fine }] : []),
-      ...(crisp ? [] : [{ code: 'prints-soft' as const, ...soft }]),
+      ...(crisp
+        ? []
+        : [{ code: 'prints-soft' as const, ...soft, drawing: finerPxOf(document) !== undefined }]),
     ];
   }, [document, ramp, counts, fine, checked]);
 }

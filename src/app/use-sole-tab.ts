@@ -6,6 +6,9 @@ const LAST_WRITE_MS = 400;
 /** Who may write a project: not known yet, this tab, or another one that has it open. */
 export type TabRole = 'asking' | 'own' | 'other';
 
+/** Locks that this page has let go of, until the browser knows it: what is opened again here must not find itself elsewhere. */
+const leaving = new Map<string, Promise<unknown>>();
+
 /**
  * Sees to it that only one tab writes a project: the first to open it holds a lock until it is closed. Where the browser
  * has no locks, every tab counts as the only one.
@@ -32,13 +35,15 @@ export function useSoleTab(projectId: string, onFree: () => void): TabRole {
         });
       });
     setRole('asking');
-    void locks
-      .request(name, { ifAvailable: true }, async (lock) => {
-        if (leave.signal.aborted) return true;
-        setRole(lock ? 'own' : 'other');
-        if (lock) await untilLeft();
-        return lock !== null;
-      })
+    const holding = (leaving.get(name) ?? Promise.resolve())
+      .then(() =>
+        locks.request(name, { ifAvailable: true }, async (lock) => {
+          if (leave.signal.aborted) return true;
+          setRole(lock ? 'own' : 'other');
+          if (lock) await untilLeft();
+          return lock !== null;
+        }),
+      )
       .then(async (held) => {
         if (held || leave.signal.aborted) return;
         await locks.request(name, { signal: leave.signal }, async () => {
@@ -55,6 +60,7 @@ export function useSoleTab(projectId: string, onFree: () => void): TabRole {
         if (!(error instanceof DOMException && error.name === 'AbortError')) throw error;
       });
     return () => {
+      leaving.set(name, holding);
       leave.abort();
     };
   }, [projectId]);

@@ -19,7 +19,7 @@ export function describeNotice(notice: AppNotice, nameOf: (bandIndex: number) =>
     case 'finer-than-line':
       return `${percent(notice.share)} of the print is finer than one line and may come out as blobs. More calm, a larger smallest island or a larger piece helps; the Relief stop shows where.`;
     case 'prints-soft':
-      return `The picture has ${notice.partPx} of the ${notice.wantedPx} px that its samples ask for, so it prints soft. Samples of ${notice.honestMm} mm would be honest; or use a larger picture, or a smaller piece.`;
+      return `The picture has ${notice.partPx} of the ${notice.wantedPx} px that its samples ask for, so it prints soft. Samples of ${notice.honestMm} mm would be honest; or ${notice.drawing ? 'draw it finer (Artwork stop)' : 'use a larger picture'}, or make a smaller piece.`;
     case 'squeezed':
       return `${percent(notice.share)} of the picture lies in ${notice.heights} neighbouring layers. Move the black and white points closer together, or take the matched curve.`;
     default: {

@@ -24,11 +24,12 @@ import { evenTops } from '#core/stack/layer-grid.ts';
 import { bandEnds, totalLayers, type Stack } from '#core/stack/stack.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import { BadInput, numberOption, required } from '../platform/bad-input.ts';
+import { looksLikeSvg } from '../platform/check-picture.ts';
 import { describePictureFault } from '../platform/fault-words.ts';
 import { decodePicture } from '../platform/node/decode-picture.ts';
 import { loadShippedFaces } from '../platform/node/load-faces.ts';
 import { readZonesOption, zonesOf, type ZonesOption } from '../platform/node/zones-option.ts';
-import { samplesOf } from '../state/document-facts.ts';
+import { longerPxOf, samplesOf } from '../state/document-facts.ts';
 import { exportRequest, printingOf, sheetOfDocument } from '../state/project-export.ts';
 import { readEdits } from './edits.ts';
 import { readInput, readPrinter, readProject, readStackAndRack, textOrFile } from './input.ts';
@@ -120,6 +121,23 @@ function zonesRuleOf(
   };
 }
 
+/**
+ * Decodes a picture for a relief.
+ * @param columns samples that it is to have across: a drawing that has fewer pixels is drawn finer. Undefined where places in its
+ *   pixels are told, which are those of a drawing as large as usual
+ */
+async function decodeFor(
+  bytes: Uint8Array,
+  columns: number | undefined,
+): ReturnType<typeof decodePicture> {
+  const picture = await decodePicture(bytes);
+  if (!picture.ok || columns === undefined || !looksLikeSvg(bytes)) return picture;
+  const { width, height } = picture.value;
+  return width >= columns
+    ? picture
+    : decodePicture(bytes, (Math.max(width, height) * columns) / width);
+}
+
 /** A relief from a picture, a rack, a stack and options. */
 async function jobOfPicture(values: Values, own: Printer | undefined): Promise<ReliefJob> {
   const imagePath = required(values.image, 'image');
@@ -150,10 +168,10 @@ async function jobOfPicture(values: Values, own: Printer | undefined): Promise<R
   const layers = totalLayers(stack.bands);
   const shape = shapeOf(values, layers, Math.min(leastLayers, layers));
   const bytes = await readInput(imagePath);
-  const picture = await decodePicture(bytes);
-  if (!picture.ok) throw new BadInput(`${imagePath}: ${describePictureFault(picture.fault)}`);
-
   const recipe = await readEdits(values.edits);
+  const drawnFor = recipe.edits.length > 0 ? undefined : widthMm / sampleMm;
+  const picture = await decodeFor(bytes, drawnFor);
+  if (!picture.ok) throw new BadInput(`${imagePath}: ${describePictureFault(picture.fault)}`);
   const original = picture.value;
   const { width, height } = frameOfEdits(original.width, original.height, recipe.edits);
   const samples = planSamples(widthMm, (widthMm * height) / width, sampleMm, padOfShape(shape));
@@ -231,7 +249,7 @@ async function jobOfProject(
     : read;
   if (document.tag) await loadShippedFaces();
   checkSamples(samplesOf(document));
-  const picture = await decodePicture(artwork);
+  const picture = await decodePicture(artwork, longerPxOf(document));
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);
   const plan = new ReliefPlan(picture.value);
   const wanted = exportRequest(document);

@@ -19,21 +19,6 @@ const MOST_DRAWN = 300_000;
 /** Widest proportions. */
 const MOST_RATIO = 50;
 
-/** Longer side at which a drawing is drawn, pixels: finer than any relief is sampled. */
-const DRAWN_PX = 2400;
-
-/** The pixels that a drawing is drawn on. */
-export function drawnSize({ width, height }: Pick<SvgDrawing, 'width' | 'height'>): {
-  readonly width: number;
-  readonly height: number;
-} {
-  const factor = DRAWN_PX / Math.max(width, height);
-  return {
-    width: Math.max(1, Math.round(width * factor)),
-    height: Math.max(1, Math.round(height * factor)),
-  };
-}
-
 /** An element as the parser gives it: its name with its children, and its attributes. */
 export type SvgNode = Readonly<Record<string, unknown>>;
 type Node = SvgNode;

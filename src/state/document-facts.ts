@@ -8,6 +8,7 @@ import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
+import { mostDrawnPx } from '../platform/drawn-size.ts';
 import { STAGE_AREA_PX, type PrintedExtent } from '../workers/artwork/jobs.ts';
 import { ruleOfHeights } from './slices/heights.ts';
 import { editedFrameOf, recipeOf } from './recipe.ts';
@@ -63,6 +64,24 @@ export function heightMmOf(sized: Sized): number {
 export function printAdviceOf(sized: Sized): PrintAdvice {
   const { widthMm, sampleMm } = sized.piece;
   return printAdvice(editedFrameOf(sized).width * sizedBox(sized).width, widthMm, sampleMm);
+}
+
+/** Pixels of the longer side of a document's picture. A drawing is drawn on as many again when it is opened. */
+export function longerPxOf({ artwork: { file } }: Pick<ProjectDocument, 'artwork'>): number {
+  return Math.max(file.width, file.height);
+}
+
+/**
+ * Pixels that the longer side of a drawing needs for the samples of its relief; undefined where it has enough, where the picture is
+ * none, or where it is drawn as fine as can be.
+ */
+export function finerPxOf(sized: Sized): number | undefined {
+  const { file } = sized.artwork;
+  const { crisp, wantedPx, partPx } = printAdviceOf(sized);
+  if (file.kind !== 'svg' || crisp) return undefined;
+  const longer = longerPxOf(sized);
+  const wanted = Math.min(mostDrawnPx(file), Math.ceil((longer * wantedPx) / partPx));
+  return wanted > longer ? wanted : undefined;
 }
 
 /** The samples that a document's relief is made of. */

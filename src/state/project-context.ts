@@ -30,6 +30,8 @@ export interface OpenProject {
   readonly artworkBytes: Uint8Array<ArrayBuffer>;
   /** The library has another state of it, or none: it is to be saved although nothing changes. */
   readonly unsaved: boolean;
+  /** Saves of the same project, as it was opened before, that must end before it is saved. */
+  readonly after?: readonly Promise<unknown>[];
   /** What goes on after its bench was left and must end before it is closed: the last save, the last thumbnail. */
   readonly endings: Promise<unknown>[];
 }

@@ -1,3 +1,4 @@
+import type { PixelBox } from '#core/edit/artwork-edit.ts';
 import { joinMaps } from '#core/edit/frame.ts';
 import type { KeptMark } from './importance.ts';
 import type { ArtworkSlice, KeptEdit, ProjectDocument } from './project-document.ts';
@@ -29,7 +30,7 @@ export function withPicture(
     height: one.height * sy,
   });
   const edits = artwork.edits.map((edit): KeptEdit => {
-    if (edit.kind === 'crop') return box(edit);
+    if (edit.kind === 'crop') return { ...edit, ...wholeBox(box(edit)) };
     if (edit.kind !== 'cutout') return edit;
     return {
       ...edit,
@@ -69,6 +70,25 @@ export function withPicture(
   return {
     ...document,
     artwork: { file, edits, selections, editedBox: null, masks: { importance, zones } },
+  };
+}
+
+/** The same picture on other pixels, as a drawing has that is drawn finer. */
+export function onPicture(
+  document: ProjectDocument,
+  { width, height, box }: Pick<ArtworkSlice['file'], 'width' | 'height' | 'box'>,
+): ProjectDocument {
+  return withPicture(document, { ...document.artwork.file, width, height, box });
+}
+
+/** A box on whole pixels, as crops are given. */
+function wholeBox({ left, top, width, height }: PixelBox): PixelBox {
+  const [x, y] = [Math.round(left), Math.round(top)];
+  return {
+    left: x,
+    top: y,
+    width: Math.max(1, Math.round(left + width) - x),
+    height: Math.max(1, Math.round(top + height) - y),
   };
 }
 

@@ -373,6 +373,62 @@ describe('the artwork stop', function () {
     await settled(driver);
   });
 
+  it('names and keys of the box follow what is seen where the picture was turned and straightened', async () => {
+    const { driver } = session;
+    await open('Dome at dusk');
+    await add('Turn');
+    // A quarter to the right, and a little more to straighten it.
+    await typeOver(driver, 'turn-angle', '96');
+    await (await findButton(driver, 'Cut out the subject')).click();
+    await findCss(driver, '[data-testid=cutout-strokes][data-proposed=true]');
+    await (await find(driver, 'choice-cut')).click();
+    await (await find(driver, 'tool-subject')).click();
+    const middle = (id: string): Promise<{ x: number; y: number }> =>
+      find(driver, id).then(middleOf);
+    const corners = await Promise.all(
+      ['-1--1', '1--1', '1-1', '-1-1'].map((id) => middle(`subject-handle-${id}`)),
+    );
+    const [x, y] = (['x', 'y'] as const).map((axis) =>
+      corners.reduce((sum, corner) => sum + corner[axis] / 4, 0),
+    ) as [number, number];
+    const sides = [
+      ['1-0', 'Right side', 1, 0],
+      ['0-1', 'Lower side', 0, 1],
+      ['-1-0', 'Left side', -1, 0],
+      ['0--1', 'Upper side', 0, -1],
+    ] as const;
+    for (const [id, name, dx, dy] of sides) {
+      const handle = await find(driver, `subject-handle-${id}`);
+      expect(await handle.getAttribute('aria-label')).to.equal(`${name} of the subject`);
+      const at = await middleOf(handle);
+      const along = (at.x - x) * dx + (at.y - y) * dy;
+      const across = Math.abs((at.x - x) * dy) + Math.abs((at.y - y) * dx);
+      expect(along, name).to.be.above(20);
+      // Tangent of six degrees.
+      expect(across / along, name).to.be.closeTo(0.105, 0.03);
+    }
+    // The box for keys is as wide as its corners reach, no wider.
+    const width: number = await driver.executeScript(
+      'return arguments[0].getBoundingClientRect().width',
+      await find(driver, 'subject-whole'),
+    );
+    const across = corners.map((corner) => corner.x);
+    expect(width).to.be.closeTo(Math.max(...across) - Math.min(...across), 3);
+    const box = async (): Promise<number[]> =>
+      ((await (await find(driver, 'cutout-marks')).getAttribute('data-box')) ?? '')
+        .split(' ')
+        .map((text) => Math.round(Number(text)));
+    const [left = 0, top = 0, w = 0, h = 0] = await box();
+    // Right on the stage is up in the picture as it was, down is right.
+    await press('subject-handle-1-0', Key.chord(Key.SHIFT, Key.ARROW_LEFT));
+    expect(await box()).to.deep.equal([left, top + 10, w, h - 10]);
+    await press('subject-handle-0-1', Key.ARROW_UP);
+    expect(await box()).to.deep.equal([left, top + 10, w - 1, h - 10]);
+    await press('subject-whole', Key.ARROW_RIGHT);
+    expect(await box()).to.deep.equal([left, top + 9, w - 1, h - 10]);
+    await settled(driver);
+  });
+
   it('flat colours: as many as there are, each can become another, and samples have no other', async () => {
     const { driver } = session;
     await open('Dome badge');
@@ -605,6 +661,61 @@ describe('the artwork stop', function () {
     await (await findButton(driver, 'Look again')).click();
     await panel.ended();
     expect(await panel.said()).to.equal(plain);
+  });
+
+  it('a drawing is drawn finer where its part is small; edits, undo and a reload go along', async () => {
+    const { driver, address } = session;
+    await begin(session);
+    await driver.get(address);
+    const drawing = join(session.downloads.replace(/downloads$/, ''), 'crest.svg');
+    // Halves of the part that is cut out, with an edge between them at its middle.
+    writeFileSync(
+      drawing,
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 240 160">
+       <rect width="240" height="160" fill="#1d2229"/><rect x="20" y="10" width="20" height="30" fill="#c8102e"/></svg>`,
+    );
+    await upload(session, drawing);
+    await settled(driver);
+    await (await find(driver, 'stop-artwork')).click();
+    await (await find(driver, 'choice-artwork')).click();
+    const advice = async (): Promise<string> => (await find(driver, 'advice')).getText();
+    expect(await advice()).to.match(/has 2400\. It prints crisp/);
+    await add('Crop');
+    for (const [side, px] of [
+      ['width', 400],
+      ['height', 300],
+      ['left', 0],
+      ['top', 100],
+    ] as const)
+      await typeOver(driver, `crop-${side}`, String(px));
+    await (await findButton(driver, 'Done')).click();
+    await until(driver, async () => (await size()) === '400 x 300', 'it is cropped');
+    expect(await advice()).to.match(
+      /wants 750 px a line; this part has 400\..*can be drawn finer/s,
+    );
+    await settled(driver);
+    await (await findButton(driver, 'Draw it finer: 4500 px')).click();
+    await until(driver, async () => (await advice()).includes('has 750. It prints crisp'), 'it is');
+    await settled(driver);
+    const top = async (): Promise<string | null> =>
+      (await find(driver, 'crop-top')).getAttribute('value');
+    expect(await top()).to.equal('188');
+    const HALVES = [
+      [0.49, 0.5],
+      [0.51, 0.5],
+    ] as const;
+    await until(
+      driver,
+      async () => (await readCanvas(driver, 'artwork-canvas', HALVES)).pixels[1]?.[0] === 0xc8,
+      'its own colours, sharp',
+    );
+    await driver.navigate().refresh();
+    await until(driver, async () => (await advice()).includes('has 750. It prints crisp'), 'as it was');
+    await settled(driver);
+    for (let i = 0; i < 5; i += 1)
+      await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await until(driver, async () => (await advice()).includes('has 4500. It prints crisp'), 'uncropped');
+    await settled(driver);
   });
 
   it('TIFF and SVG are taken in; a drawing that does harm does none', async () => {

@@ -296,6 +296,14 @@ describe('working on a project', function () {
     await upload(session, path);
     await find(driver, 'print-canvas');
     await bench.press('v');
+    await until(
+      driver,
+      async () =>
+        (await driver.executeScript(
+          'return document.querySelector("[data-testid=version] img")?.naturalWidth ?? 0',
+        )) === 375,
+      'a version of a file gets its picture',
+    );
     await (await findButton(driver, 'Delete Light side up')).click();
     await until(driver, async () => (await bench.count('version')) === 0, 'it is gone');
     await bench.press(Key.ESCAPE);

@@ -120,6 +120,26 @@ describe('command line', () => {
     expect(called.out).to.deep.equal(run('ramp', '--rack', RACK, '--stack', stackPath).out);
   });
 
+  it('relief draws a drawing as fine as its samples ask for', () => {
+    // Black and white lines, one a sample: on fewer pixels they would run into greys.
+    const lines = join(folder, 'lines.svg');
+    const paths = Array.from({ length: 1300 }, (_, i) => `M${2 * i} 0h1v2h-1z`).join('');
+    writeFileSync(
+      lines,
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2600 60"><rect width="2600" height="60" fill="#fff"/><path d="${paths}"/></svg>`,
+    );
+    const { out, err } = run(
+      ...['relief', '--image', lines, '--rack', RACK, '--stack', stackPath],
+      ...['--width-mm', '260', '--sample-mm', '0.1', '--out', folder],
+    );
+    expect(err).to.equal('');
+    const heights = decodePng(readFileSync(join(folder, 'heights.png')));
+    expect(heights.width).to.equal(2600);
+    const row = heights.data.slice(0, 2600 * heights.channels);
+    expect(new Set(row.filter((_, i) => i % heights.channels === 0)).size).to.equal(2);
+    expect(out).to.include({ widthMm: 260 });
+  });
+
   it('find: writes a stack that relief takes and that costs what was printed; bad wishes end with status 2', () => {
     const found = join(folder, 'found.json');
     const image = join(ROOT, 'demo/art/veil-nebula.png');

@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { checkPicture, looksLikeSvg } from '../../src/platform/check-picture.ts';
-import { checkSvg, drawnSize } from '../../src/platform/check-svg.ts';
+import { checkSvg } from '../../src/platform/check-svg.ts';
+import { drawnSize, mostDrawnPx } from '../../src/platform/drawn-size.ts';
 import { firstTiffPage } from '../../src/platform/check-tiff.ts';
 import { decodeTiff } from '../../src/platform/browser/decode-tiff.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
@@ -35,7 +36,14 @@ describe('drawings before they are drawn', () => {
     expect(verdict(svg('', 'width="100%" height="100%" viewBox="0,0,4,8"'))).to.equal('4 x 8');
     expect(verdict(svg('', ''))).to.equal('svg-no-size');
     expect(verdict(svg('', 'viewBox="0 0 9000 1"'))).to.equal('too-many-pixels');
-    expect(drawnSize({ width: 20, height: 10 })).to.deep.equal({ width: 2400, height: 1200 });
+    const wide = { width: 20, height: 10 };
+    expect(drawnSize(wide)).to.deep.equal({ width: 2400, height: 1200 });
+    expect(drawnSize(wide, 5000)).to.deep.equal({ width: 5000, height: 2500 });
+    // Never coarser than usual, and never more than the working area.
+    expect(drawnSize(wide, 7)).to.deep.equal({ width: 2400, height: 1200 });
+    const most = drawnSize(wide, 1e9);
+    expect(most.width).to.equal(mostDrawnPx(wide));
+    expect(most.width * most.height).to.be.within(39_900_000, 40_000_000);
   });
 
   it('that would not end, or are of another kind, are refused', () => {

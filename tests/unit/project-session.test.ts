@@ -4,7 +4,9 @@ import { IDBFactory } from 'fake-indexeddb';
 import type { LoadedArtwork } from '../../src/app/session/open-project.ts';
 import { ProjectSession } from '../../src/app/session/project-session.ts';
 import { scaleLayers } from '../../src/state/edits/band-edits.ts';
+import { addPictureEdit } from '../../src/state/edits/picture-edits.ts';
 import { renameProject } from '../../src/state/edits/project-edits.ts';
+import type { ProjectDocument } from '../../src/state/project-document.ts';
 import { isUnreadable, Library } from '../../src/state/library.ts';
 import { WorkerClient } from '../../src/workers/client.ts';
 import type { ArtworkJobs, OpenedArtwork } from '../../src/workers/artwork/jobs.ts';
@@ -35,7 +37,8 @@ class IdleWorker extends WorkerClient<ArtworkJobs> {
 /** A picture that is decoded when it is told to be. */
 interface Decoding {
   readonly worker: IdleWorker;
-  readonly done: () => void;
+  /** With the pixels that it turned out to have. */
+  readonly done: (size?: Partial<Pick<OpenedArtwork, 'width' | 'height'>>) => void;
 }
 
 function surroundings() {
@@ -61,8 +64,8 @@ function surroundings() {
       return new Promise<LoadedArtwork>((resolve) => {
         decodings.push({
           worker,
-          done: () => {
-            resolve({ worker, opened, bytes });
+          done: (size = {}) => {
+            resolve({ worker, opened: { ...opened, ...size }, bytes });
           },
         });
       });
@@ -167,6 +170,54 @@ describe('the session of a project', () => {
     decodings[0]?.done();
     await later(5);
     expect(session.store.getState().trouble).to.equal(null);
+  });
+
+  it('draws a drawing finer: every state that undo and versions lead to goes along, and is saved', async () => {
+    const { library, session, visit, decoding, decodings } = await shelved();
+    visit('a');
+    await decoding(1);
+    decodings[0]?.done();
+    await later(5);
+    const own = session.store.getState().project;
+    const box = { left: 30, top: 20, width: 60, height: 50 };
+    own?.documents.getState().change(addPictureEdit('c', 'crop', box));
+    own?.versions.setState({
+      versions: [
+        {
+          id: 'v',
+          name: 'Cropped',
+          createdAt: 1,
+          document: own.documents.getState().document,
+          thumbnail: null,
+        },
+      ],
+    });
+    const drawn = session.redraw(600);
+    await decoding(2);
+    // What is done while it is drawn stays.
+    own?.documents.getState().change(renameProject('Crest'));
+    decodings[1]?.done({ width: 600, height: 400 });
+    await drawn;
+    const { project } = session.store.getState();
+    expect([project?.id, project?.unsaved]).to.deep.equal(['a', true]);
+    expect(project?.opening).to.not.equal(own?.opening);
+    const cropOf = (one: ProjectDocument | undefined): object | undefined =>
+      one?.artwork.edits.find(({ kind }) => kind === 'crop');
+    const twice = { left: 60, top: 40, width: 120, height: 100 };
+    const state = project?.documents.getState();
+    expect(state?.document.name).to.equal('Crest');
+    expect(state?.document.artwork.file).to.include({ width: 600, height: 400 });
+    expect(cropOf(state?.document)).to.include(twice);
+    expect(cropOf(project?.versions.getState().versions[0]?.document)).to.include(twice);
+    state?.undo();
+    expect(project?.documents.getState().document.name).to.equal('Project a');
+    expect(cropOf(project?.documents.getState().document)).to.include(twice);
+    project?.documents.getState().undo();
+    const { document } = project?.documents.getState() ?? {};
+    expect(cropOf(document)).to.equal(undefined);
+    expect(document?.artwork.file).to.include({ width: 600, height: 400 });
+    expect(decodings[0]?.worker.sentAway).to.equal(true);
+    expect(await library.listProjects()).to.have.length(2);
   });
 
   it('splits off a copy with what was done here, once, and leaves the other as it was', async () => {

@@ -2,7 +2,7 @@ import type { SavedState } from '../../state/autosave.ts';
 import { createDocumentStore, type History } from '../../state/document-store.ts';
 import type { Library } from '../../state/library.ts';
 import { followDocument } from '../../state/live-print.ts';
-import { heightRequest, shownSamplesOf, stackOf } from '../../state/document-facts.ts';
+import { heightRequest, longerPxOf, shownSamplesOf, stackOf } from '../../state/document-facts.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import { OwnSlicer } from '../../state/own-slicer.ts';
 import type { OpenProject } from '../../state/project-context.ts';
@@ -41,13 +41,15 @@ export interface TakenIn {
 
 /**
  * Decodes a picture in a new worker.
+ * @param drawnPx pixels that the longer side of a drawing should have; see `drawnSize`
  * @throws Refusal with the reason when it cannot be used; Cancelled when the signal was aborted
  */
 export function loadArtwork(
   bytes: Uint8Array<ArrayBuffer>,
   options: JobOptions,
+  drawnPx?: number,
 ): Promise<LoadedArtwork> {
-  return inNewWorker((worker) => openIn(worker, bytes, options));
+  return inNewWorker((worker) => openIn(worker, bytes, options, drawnPx));
 }
 
 /**
@@ -62,7 +64,9 @@ export function loadProjectFile(
     const unpacked = await worker.run('unpack', { bytes }, options);
     const packed = unpacked.ok ? readUnpacked(unpacked.value) : unpacked;
     if (!packed.ok) throw new Refusal(describeProjectFault(packed.fault));
-    return { packed: packed.value, loaded: await openIn(worker, packed.value.artwork, options) };
+    const { artwork, document } = packed.value;
+    const drawnPx = longerPxOf(document);
+    return { packed: packed.value, loaded: await openIn(worker, artwork, options, drawnPx) };
   });
 }
 
@@ -70,10 +74,13 @@ async function openIn(
   worker: ArtworkWorker,
   bytes: Uint8Array<ArrayBuffer>,
   options: JobOptions,
+  drawnPx: number | undefined,
 ): Promise<LoadedArtwork> {
   let drawn: RgbaRaster | undefined;
   if (looksLikeSvg(bytes)) {
-    const drawing = await (await import('../../platform/browser/draw-svg.ts')).drawSvg(bytes);
+    const drawing = await (
+      await import('../../platform/browser/draw-svg.ts')
+    ).drawSvg(bytes, drawnPx);
     if (!drawing.ok) throw new Refusal(describePictureFault(drawing.fault));
     drawn = drawing.value;
   }

@@ -2,6 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { isUnreadable, type Library } from '../../state/library.ts';
 import { settledState } from '../../state/document-store.ts';
+import { longerPxOf } from '../../state/document-facts.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import type { OpenProject } from '../../state/project-context.ts';
 import type { JobOptions } from '../../workers/client.ts';
@@ -132,6 +133,40 @@ export class ProjectSession {
         if (fresh) this.around.onFresh(project);
       },
     );
+  }
+
+  /**
+   * Draws the open project's drawing on other pixels. Places of edits and selections go along in every state that undo and versions
+   * lead to, so nothing else changes.
+   * @param longerPx pixels of its longer side
+   */
+  async redraw(longerPx: number): Promise<void> {
+    const { project: own } = this.store.getState();
+    if (!own) return;
+    await this.openWith(THE_PROJECT, async (options) => {
+      const [loaded, house, { onPicture }] = await Promise.all([
+        this.around.load(own.artworkBytes, options, longerPx),
+        readHouse(this.library),
+        import('../../state/replace-picture.ts'),
+      ]);
+      // What was done while it was drawn is kept.
+      const { document, past, future } = settledState(own.documents.getState());
+      const onto = (one: ProjectDocument): ProjectDocument => onPicture(one, loaded.opened);
+      const project = this.assemble(
+        {
+          id: own.id,
+          document: onto(document),
+          history: { past: past.map(onto), future: future.map(onto) },
+          versions: own.versions
+            .getState()
+            .versions.map((one) => ({ ...one, document: onto(one.document) })),
+          unsaved: true,
+        },
+        loaded,
+        house,
+      );
+      return { ...project, views: own.views, after: own.endings };
+    });
   }
 
   /** What is done here while another tab has the project goes on as a copy under a name and an address of its own. */
@@ -275,7 +310,7 @@ export class ProjectSession {
       throw new Refusal('Its picture is missing from this browser. Begin again from the picture.');
     await readyFor(saved.document);
     const [loaded, house, kept] = await Promise.all([
-      this.around.load(bytes, options),
+      this.around.load(bytes, options, longerPxOf(saved.document)),
       readHouse(library),
       library.getHistory(id, saved.document),
       library.readData(saved),

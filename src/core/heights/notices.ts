@@ -14,6 +14,8 @@ export type Notice =
       readonly wantedPx: number;
       readonly partPx: number;
       readonly honestMm: number;
+      /** A drawing, which can be drawn finer. */
+      readonly drawing: boolean;
     }
   | { readonly code: 'thin-base'; readonly bandIndex: number; readonly cover: number }
   | { readonly code: 'dark-hides'; readonly bandIndex: number; readonly share: number }

@@ -46,7 +46,14 @@ const ICONS: Readonly<Record<EditKind, ReactNode>> = {
 };
 
 /** Stop 1: the picture and its list of edits. */
-export function ArtworkPanel({ onReplace }: { readonly onReplace: (file: File) => void }) {
+export function ArtworkPanel({
+  onReplace,
+  onRedraw,
+}: {
+  readonly onReplace: (file: File) => void;
+  /** Draws a drawing finer; see {@link Advice}. */
+  readonly onRedraw: (longerPx: number) => void;
+}) {
   const { views } = useProject();
   const fileName = useDocument((state) => state.document.artwork.file.fileName);
   const change = useDocument((state) => state.change);
@@ -111,7 +118,7 @@ export function ArtworkPanel({ onReplace }: { readonly onReplace: (file: File) =
             Clean flat colours
           </Button>
         </Row>
-        <Advice />
+        <Advice onRedraw={onRedraw} />
         <PictureFile onReplace={onReplace} />
       </div>
     </Panel>

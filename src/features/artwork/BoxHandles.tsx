@@ -3,11 +3,13 @@ import type { PixelBox } from '#core/edit/artwork-edit.ts';
 import type { Frame } from '#core/edit/frame.ts';
 import { setDesk } from '../../state/view-store.ts';
 import { useProject } from '../../state/project-context.ts';
+import { arrowWay } from '../../ui/arrow-way.ts';
 import { useGesture } from '../../ui/use-gesture.ts';
-import { draggedBox, type CropHandle } from './crop-box.ts';
+import { draggedBox, quarterTurnOf, sideOf, type CropHandle } from './crop-box.ts';
 import styles from './PictureOverlay.module.css';
 import type { useSettings } from './use-settings.ts';
 
+/** Handles where they are seen, and what they are called there. */
 const HANDLES: readonly (CropHandle & { readonly text: string })[] = [
   { x: -1, y: -1, text: 'Upper left corner' },
   { x: 0, y: -1, text: 'Upper side' },
@@ -56,6 +58,8 @@ export function BoxHandles({
   const change = (next: PixelBox, repeats = false): void => {
     set(what === 'crop' ? next : { box: next }, repeats);
   };
+  // Names and keys follow what is seen, whichever way the box's own picture lies.
+  const turned = quarterTurnOf(wayBack);
   const gesture = useGesture<CropHandle>({
     onBegin: (event) => {
       event.stopPropagation();
@@ -73,15 +77,8 @@ export function BoxHandles({
     onCancel: drag.onCancel,
   });
   const onKeyDown = (handle: CropHandle) => (event: KeyboardEvent) => {
-    const step = event.shiftKey ? 10 : 1;
-    const ways: Readonly<Record<string, readonly [number, number]>> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    };
-    const way = ways[event.key];
-    if (way) change(draggedBox(box, handle, way, ratio, within), event.repeat);
+    const way = arrowWay(event.key, event.shiftKey ? 10 : 1);
+    if (way) change(draggedBox(box, handle, turned(...way), ratio, within), event.repeat);
     else if (event.key === 'Enter' || event.key === 'Escape') setDesk(views, { tool: null });
     else return;
     event.preventDefault();
@@ -94,35 +91,49 @@ export function BoxHandles({
     );
     return { left, top };
   };
-  const [a, b] = [place({ x: -1, y: -1 }), place({ x: 1, y: 1 })];
+  const [from0, right, down] = [
+    place({ x: -1, y: -1 }),
+    place({ x: 1, y: -1 }),
+    place({ x: -1, y: 1 }),
+  ];
+  const [across, up] = [
+    [right.left - from0.left, right.top - from0.top] as const,
+    [down.left - from0.left, down.top - from0.top] as const,
+  ];
+  const [w, h] = [Math.hypot(...across), Math.hypot(...up)];
   return (
     <>
       <button
         type="button"
         className={draggedInside ? styles.cropWhole : styles.boxWhole}
         style={{
-          left: Math.min(a.left, b.left),
-          top: Math.min(a.top, b.top),
-          width: Math.abs(b.left - a.left),
-          height: Math.abs(b.top - a.top),
+          ...from0,
+          width: w,
+          height: h,
+          // The box lies as its picture does: turned, mirrored, straightened.
+          transform: `matrix(${across[0] / w}, ${across[1] / w}, ${up[0] / h}, ${up[1] / h}, 0, 0)`,
         }}
         aria-label={`The ${what}: arrow keys move its box, Enter ends`}
         data-testid={`${what}-whole`}
         {...(draggedInside ? gesture.on(WHOLE) : {})}
         onKeyDown={onKeyDown(WHOLE)}
       />
-      {HANDLES.map((handle) => (
-        <button
-          key={handle.text}
-          type="button"
-          className={styles.cropHandle}
-          style={place(handle)}
-          aria-label={`${handle.text} of the ${what}`}
-          data-testid={`${what}-handle-${handle.x}-${handle.y}`}
-          {...gesture.on(handle)}
-          onKeyDown={onKeyDown(handle)}
-        />
-      ))}
+      {HANDLES.map(({ x, y, text }) => {
+        const [ownX, ownY] = turned(x, y);
+        const handle = { x: sideOf(ownX), y: sideOf(ownY) };
+        return (
+          <button
+            key={text}
+            type="button"
+            className={styles.cropHandle}
+            style={place(handle)}
+            aria-label={`${text} of the ${what}`}
+            data-testid={`${what}-handle-${x}-${y}`}
+            {...gesture.on(handle)}
+            onKeyDown={onKeyDown(handle)}
+          />
+        );
+      })}
     </>
   );
 }

@@ -70,7 +70,8 @@ export function CutoutMarks({ edit, width, height }: CutoutMarksProps) {
           )
         : null}
     </svg>
-  ); // Strokes go over the box too, so it has its handles only while it is what the hand changes.
+  );
+  // Strokes go over the box too, so it has its handles only while it is what the hand changes.
   if (tool !== 'subject' || !box) return drawing;
   return (
     <>

@@ -3,6 +3,7 @@ import { clamp } from '#core/base/numbers.ts';
 import { MOST_LINE_NUMBERS } from '#core/edit/edit-schema.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { setDesk, type PictureTool } from '../../state/view-store.ts';
+import { arrowWay } from '../../ui/arrow-way.ts';
 import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './PictureOverlay.module.css';
 import { useDesk, useFrame } from './use-artwork.ts';
@@ -114,14 +115,7 @@ export function ToolSurface({ tool, width, height }: ToolSurfaceProps) {
   });
   const onKeyDown = (event: KeyboardEvent): void => {
     const [x, y] = cursor ?? [0.5, 0.5];
-    const step = event.shiftKey ? KEY_STEP / 4 : KEY_STEP;
-    const ways: Readonly<Record<string, readonly [number, number]>> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    };
-    const way = ways[event.key];
+    const way = arrowWay(event.key, event.shiftKey ? KEY_STEP / 4 : KEY_STEP);
     if (way) setCursor([clamp(x + way[0], 0, 1), clamp(y + way[1], 0, 1)]);
     else if (event.key === 'Escape') setDesk(views, { tool: null });
     else if (event.key === 'Enter' || event.key === ' ') {

@@ -50,6 +50,7 @@ export function TurnPanel({ edit }: { readonly edit: ArtworkEdit<'turn'> }) {
       </Row>
       <Dial
         label="Angle"
+        testId="turn-angle"
         value={edit.degrees}
         unit="°"
         least={-180}

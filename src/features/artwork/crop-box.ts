@@ -62,6 +62,28 @@ export interface CropHandle {
   readonly y: -1 | 0 | 1;
 }
 
+/** The side of a box that a number stands for. */
+export function sideOf(way: number): -1 | 0 | 1 {
+  return way > 0 ? 1 : way < 0 ? -1 : 0;
+}
+
+/**
+ * From ways on the stage to ways of the picture that a box is given in, by whole quarters of a turn (and mirrored where the picture
+ * is): what *right* and *down* are there. A picture that was straightened counts as upright.
+ * @param wayBack a way on the stage, pixels, as it is in the box's picture
+ */
+export function quarterTurnOf(
+  wayBack: (dx: number, dy: number) => readonly [number, number],
+): (x: number, y: number) => readonly [number, number] {
+  const [rx, ry] = wayBack(1, 0);
+  const [dx, dy] = wayBack(0, 1);
+  const right = Math.abs(rx) >= Math.abs(ry) ? [Math.sign(rx), 0] : [0, Math.sign(ry)];
+  const hand = rx * dy - ry * dx > 0 ? 1 : -1;
+  const [ax = 0, ay = 0] = right;
+  // Down is a quarter from right, whichever of both is nearer: two ways are never one.
+  return (x, y) => [ax * x - hand * ay * y, ay * x + hand * ax * y];
+}
+
 /**
  * A crop after one of its handles moved, within the picture.
  * @param by pixels

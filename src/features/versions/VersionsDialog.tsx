@@ -1,7 +1,8 @@
 import { format } from 'date-fns';
 import { Columns2, Pencil, RotateCcw, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { bandLetter, totalLayers } from '#core/stack/stack.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { useDocument, useProject, useVersions } from '../../state/project-context.ts';
 import {
   changeVersion,
@@ -17,8 +18,8 @@ import { useBlobUrl } from '../../ui/use-blob-url.ts';
 import styles from './Versions.module.css';
 
 interface VersionsDialogProps {
-  /** Makes the small picture of the print as it is now. */
-  readonly onThumbnail: () => Promise<Blob | null>;
+  /** Makes the small picture of a state's print; null where it cannot be made. */
+  readonly onThumbnail: (document: ProjectDocument) => Promise<Blob | null>;
   readonly onClose: () => void;
 }
 
@@ -29,11 +30,12 @@ export function VersionsDialog({ onThumbnail, onClose }: VersionsDialogProps) {
   const change = useDocument((state) => state.change);
   const [name, setName] = useState('');
   const [told, setTold] = useState('');
+  useMissingThumbnails(onThumbnail);
 
   const keep = async (): Promise<void> => {
     const wanted = name.trim() || `Version ${versions.length + 1}`;
     const { document } = documents.getState();
-    const thumbnail = await onThumbnail();
+    const thumbnail = await onThumbnail(document);
     const kept = keepVersion(store, {
       id: crypto.randomUUID(),
       name: wanted,
@@ -116,6 +118,27 @@ export function VersionsDialog({ onThumbnail, onClose }: VersionsDialogProps) {
       {versions.length === 0 ? <p className={styles.told}>No version yet.</p> : null}
     </Dialog>
   );
+}
+
+/** Makes the pictures of versions that came without one, as those of files do; one at a time, while they are looked at. */
+function useMissingThumbnails(make: VersionsDialogProps['onThumbnail']): void {
+  const { versions: store } = useProject();
+  useEffect(() => {
+    let gone = false;
+    const all = async (): Promise<void> => {
+      for (const { id, document } of store
+        .getState()
+        .versions.filter((one) => one.thumbnail === null)) {
+        const thumbnail = await make(document);
+        if (gone) return;
+        if (thumbnail) changeVersion(store, id, (version) => ({ ...version, thumbnail }));
+      }
+    };
+    void all();
+    return () => {
+      gone = true;
+    };
+  }, [store, make]);
 }
 
 interface VersionRowProps {

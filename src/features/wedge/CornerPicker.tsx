@@ -1,6 +1,7 @@
 import { clamp } from '#core/base/numbers.ts';
 import { useRef, useState, type KeyboardEvent } from 'react';
 import type { Quad } from '#core/wedge/straighten.ts';
+import { arrowWay } from '../../ui/arrow-way.ts';
 import { useGesture } from '../../ui/use-gesture.ts';
 import styles from './Wedge.module.css';
 
@@ -52,14 +53,7 @@ export function CornerPicker({ url, width, height, corners, onChange }: CornerPi
     },
   });
   const onKeyDown = (index: number) => (event: KeyboardEvent<HTMLButtonElement>) => {
-    const step = event.shiftKey ? 10 : 1;
-    const by: Readonly<Record<string, readonly [number, number]>> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    };
-    const change = by[event.key];
+    const change = arrowWay(event.key, event.shiftKey ? 10 : 1);
     const corner = corners[index];
     if (!change || !corner) return;
     event.preventDefault();

@@ -1,17 +1,22 @@
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { fail, succeed, type Result } from '#core/base/result.ts';
-import { checkSvg, drawnSize } from '../check-svg.ts';
+import { checkSvg } from '../check-svg.ts';
+import { drawnSize } from '../drawn-size.ts';
 import type { PictureFault } from '../check-picture.ts';
 
 /**
  * Draws an SVG with the browser's own picture element, on the page: there no script of it runs and nothing outside is loaded, and
  * workers have none.
+ * @param longerPx pixels that its longer side should have; see `drawnSize`
  */
-export async function drawSvg(bytes: Uint8Array): Promise<Result<RgbaRaster, PictureFault>> {
+export async function drawSvg(
+  bytes: Uint8Array,
+  longerPx?: number,
+): Promise<Result<RgbaRaster, PictureFault>> {
   const checked = checkSvg(bytes);
   if (!checked.ok) return checked;
   const { text, width, height } = checked.value;
-  const size = drawnSize(checked.value);
+  const size = drawnSize(checked.value, longerPx);
   const drawing = new DOMParser().parseFromString(text, 'image/svg+xml');
   const root = drawing.documentElement;
   if (root.localName !== 'svg') return fail('undecodable');

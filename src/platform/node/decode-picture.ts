@@ -2,14 +2,19 @@ import { decode as decodeBmp } from 'bmp-ts';
 import sharp, { type Sharp } from 'sharp';
 import { fail, succeed, type Result } from '#core/base/result.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { checkSvg, drawnSize } from '../check-svg.ts';
+import { checkSvg } from '../check-svg.ts';
+import { drawnSize } from '../drawn-size.ts';
 import { checkPicture, reductionOf, type PictureFault } from '../check-picture.ts';
 
 /**
  * Decodes a picture file for the command line: upright (EXIF orientation applied), converted to sRGB, straight alpha,
  * reduced to the working area when it is larger.
+ * @param drawnPx pixels that the longer side of a drawing should have; see `drawnSize`
  */
-export async function decodePicture(bytes: Uint8Array): Promise<Result<RgbaRaster, PictureFault>> {
+export async function decodePicture(
+  bytes: Uint8Array,
+  drawnPx?: number,
+): Promise<Result<RgbaRaster, PictureFault>> {
   const header = checkPicture(bytes);
   if (!header.ok) return header;
   const { kind, width, height } = header.value;
@@ -18,7 +23,7 @@ export async function decodePicture(bytes: Uint8Array): Promise<Result<RgbaRaste
     if (kind === 'svg') {
       const drawing = checkSvg(bytes);
       if (!drawing.ok) return drawing;
-      const size = drawnSize(drawing.value);
+      const size = drawnSize(drawing.value, drawnPx);
       const density = Math.min(100_000, Math.max(1, (72 * size.width) / drawing.value.width));
       image = sharp(Buffer.from(drawing.value.text), { density }).resize({ ...size, fit: 'fill' });
     } else image = kind === 'bmp' ? fromBmp(bytes) : sharp(bytes, { failOn: 'error' });
