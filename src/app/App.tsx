@@ -255,6 +255,7 @@ function Screens() {
               <GcodePlace
                 library={library}
                 projectId={route.projectId}
+                batch={route.batch}
                 dropped={droppedSliced}
                 onDroppedRead={forgetSliced}
               />

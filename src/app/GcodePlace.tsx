@@ -9,6 +9,7 @@ import type { DeskPlan } from '../state/gcode-desk.ts';
 import { isUnreadable, type Library } from '../state/library.ts';
 import { sheetOfDocument } from '../state/project-export.ts';
 import { planningFilaments } from '../state/rack-store.ts';
+import { documentOfBatch } from '../state/batches.ts';
 import { theDesk } from './the-desk.ts';
 import { goTo, gcodePath } from './route.ts';
 import { loadArtwork, Refusal } from './session/open-project.ts';
@@ -20,12 +21,14 @@ interface GcodePlaceProps {
   readonly library: Library;
   /** The project whose plan is compared with. */
   readonly projectId: string | null;
+  /** Which of its pieces; see `gcodePath`. */
+  readonly batch: number;
   readonly dropped: File | null;
   readonly onDroppedRead: () => void;
 }
 
 /** The G-code desk, with the projects of the shelf to compare a file with. */
-export function GcodePlace({ library, projectId, dropped, onDroppedRead }: GcodePlaceProps) {
+export function GcodePlace({ library, projectId, batch, dropped, onDroppedRead }: GcodePlaceProps) {
   const [projects, setProjects] = useState<readonly { id: string; name: string }[]>([]);
   const [planning, setPlanning] = useState(false);
   useEffect(() => {
@@ -42,7 +45,7 @@ export function GcodePlace({ library, projectId, dropped, onDroppedRead }: Gcode
     if (projectId === null) return undefined;
     const abort = new AbortController();
     setPlanning(true);
-    planOfProject(library, projectId, abort.signal)
+    planOfProject(library, projectId, batch, abort.signal)
       .then((plan) => {
         theDesk().setPlan(plan);
       })
@@ -59,7 +62,7 @@ export function GcodePlace({ library, projectId, dropped, onDroppedRead }: Gcode
       abort.abort();
       setPlanning(false);
     };
-  }, [library, projectId]);
+  }, [library, projectId, batch]);
 
   const take = useRef(takeFile);
   useEffect(() => {
@@ -102,19 +105,26 @@ async function takeFile(file: File): Promise<void> {
 }
 
 /** Works the sheet of a project of the shelf out, as its own stop does. */
-async function planOfProject(library: Library, id: string, signal: AbortSignal): Promise<DeskPlan> {
+async function planOfProject(
+  library: Library,
+  id: string,
+  batch: number,
+  signal: AbortSignal,
+): Promise<DeskPlan> {
   const entry = await library.getProject(id);
   if (!entry || isUnreadable(entry))
     throw new Refusal('it is not on the shelf. Was it deleted in another tab?');
   await library.readData(entry);
-  const { document } = entry;
+  const document = documentOfBatch(entry.document, batch);
   const bytes = await library.getBytes(document.artwork.file.digest);
   if (!bytes) throw new Refusal('its picture is not there any more.');
   const [rack, loaded] = await Promise.all([library.getRack(), loadArtwork(bytes, { signal })]);
   try {
     const counted = await loaded.worker.run('counts', heightRequest(document), { signal });
     const sheet = sheetOfDocument(document, counted, planningFilaments(rack));
-    return { title: document.name, projectId: id, plan: printPlanOf(sheet) };
+    const { grid } = document.stack;
+    const own = grid.layerMm === entry.document.stack.grid.layerMm ? '' : `, ${grid.layerMm} mm`;
+    return { title: `${document.name}${own}`, projectId: id, plan: printPlanOf(sheet) };
   } finally {
     loaded.worker.close();
   }

@@ -6,7 +6,12 @@ export type Route =
   | { readonly place: 'shelf' }
   | { readonly place: 'printers' }
   /** Any sliced file, compared with the sheet of a project where one is named. */
-  | { readonly place: 'gcode'; readonly projectId: string | null }
+  | {
+      readonly place: 'gcode';
+      readonly projectId: string | null;
+      /** Which of its pieces, where they are in layers of several heights; see `useBatch`. */
+      readonly batch: number;
+    }
   | { readonly place: 'rack'; readonly wedgeOf: string | null }
   | { readonly place: 'project'; readonly id: string; readonly stop: Stop };
 
@@ -18,7 +23,12 @@ export function routeOf(pathname: string): Route {
   if (place === 'rack')
     return { place, wedgeOf: id === 'wedge' && stop ? decodedOrAsIs(stop) : null };
   if (place === 'printers') return { place };
-  if (place === 'gcode') return { place, projectId: id ? decodedOrAsIs(id) : null };
+  if (place === 'gcode')
+    return {
+      place,
+      projectId: id ? decodedOrAsIs(id) : null,
+      batch: /^\d{1,2}$/.test(stop ?? '') ? Number(stop) : 0,
+    };
   if (place !== 'project' || !id) return { place: 'shelf' };
   return { place: 'project', id, stop: STOPS.find((known) => known === stop) ?? 'stack' };
 }
@@ -42,9 +52,13 @@ export const RACK_PATH = '/rack';
 export const PRINTERS_PATH = '/printers';
 export const GCODE_PATH = '/gcode';
 
-/** The path of the desk, with the sheet of a project. */
-export function gcodePath(projectId: string | null): string {
-  return projectId === null ? GCODE_PATH : `${GCODE_PATH}/${encodeURIComponent(projectId)}`;
+/**
+ * The path of the desk, with the sheet of a project.
+ * @param batch which of its pieces, where they are in layers of several heights
+ */
+export function gcodePath(projectId: string | null, batch = 0): string {
+  if (projectId === null) return GCODE_PATH;
+  return `${GCODE_PATH}/${encodeURIComponent(projectId)}${batch > 0 ? `/${batch}` : ''}`;
 }
 
 /** The path of the step wedge of a filament. */

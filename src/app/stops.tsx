@@ -100,7 +100,7 @@ const OwnGcodePage = lazy(async () => ({
 const OWN_GCODE = '#gcode';
 
 function SheetStop({ library }: StopProps) {
-  const { id } = useProject();
+  const { id, views } = useProject();
   const watches = useMemo(() => watchKeeper(library, id), [library, id]);
   const [slicing, setSlicing] = useState(window.location.hash === OWN_GCODE);
   const slice = (on: boolean): void => {
@@ -129,7 +129,7 @@ function SheetStop({ library }: StopProps) {
         goTo(PRINTERS_PATH);
       }}
       onDesk={() => {
-        goTo(gcodePath(id));
+        goTo(gcodePath(id, views.getState().batch));
       }}
       onBack={() => {
         goTo(pathOf(id, 'relief'));

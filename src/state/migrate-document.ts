@@ -18,6 +18,7 @@ export function migrateDocument(data: unknown): ProjectDocument {
   if (isVersion(present, 10)) present = fromVersion10(present);
   if (isVersion(present, 11)) present = fromVersion11(present);
   if (isVersion(present, 12)) present = fromVersion12(present);
+  if (isVersion(present, 13)) present = fromVersion13(present);
   return documentSchema.parse(present);
 }
 
@@ -218,6 +219,12 @@ function fromVersion12(data: object): object {
     schema: 13,
     tag: { ...tag, flush: { print: 'first', layers: 2 }, back: 'plain', elements },
   };
+}
+
+/** Version 13 knew one height of layers for all pieces. */
+function fromVersion13(data: object): object {
+  const { print } = data as { print?: { pieces?: object } };
+  return { ...data, schema: 14, print: { ...print, pieces: { ...print?.pieces, own: [] } } };
 }
 
 interface ArtworkOf8 {

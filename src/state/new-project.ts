@@ -154,7 +154,7 @@ export function newProject(
     print: {
       printer: structuredClone(USUAL_PRINTER),
       lineMm: USUAL_PRINTER.lineMm,
-      pieces: { ...ONE_PIECE },
+      pieces: { ...ONE_PIECE, own: [] },
       startsAt: null,
       slicedMinutes: null,
       slicedGrams: null,

@@ -7,7 +7,7 @@ import { stackSchema } from './slices/stack.ts';
 import { tagSchema } from './slices/tag.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
-export const SCHEMA_VERSION = 13;
+export const SCHEMA_VERSION = 14;
 
 /** Longest name of a project. */
 export const LONGEST_NAME = 200;

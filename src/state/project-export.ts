@@ -4,6 +4,7 @@ import type { OwnPrint } from '#core/slicing/own-gcode.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import type { CountedInlays } from '#core/relief/count-inlays.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
+import { batchesOf } from '#core/schedule/pieces.ts';
 import {
   makeSwapSheet,
   type SheetSource,
@@ -110,7 +111,9 @@ export function sheetOfDocument(
 ): SwapSheet {
   const samples = samplesOf(document);
   const face = pieceOfTag(document)?.inlays;
-  const { slicedMinutes, slicedGrams } = document.print;
+  const { slicedMinutes, slicedGrams, pieces } = document.print;
+  // Those in layers of their own have sheets of their own.
+  const { copies } = batchesOf(pieces)[0] ?? pieces;
   return makeSwapSheet({
     title: document.name,
     stamp: stampOfDocument(document),
@@ -128,7 +131,7 @@ export function sheetOfDocument(
     sampleMm: samples.sampleMm,
     ...(extent ? extentMm(extent, samples.sampleMm) : pieceSizeOf(document)),
     printer: paceOf(document),
-    pieces: document.print.pieces,
+    pieces: { ...pieces, copies, own: [] },
     slicedS: slicedMinutes === null ? null : 60 * slicedMinutes,
     slicedG: slicedGrams,
     slice,

@@ -147,6 +147,8 @@ export interface ViewState {
   readonly seenFromMm: number;
   /** The difference as it is seen from there, once it is worked out. */
   readonly seenDifference: Difference | null;
+  /** Of pieces printed one by one in layers of several heights, those at hand; see `useBatch`. */
+  readonly batch: number;
   /** Zones are marked over the picture. */
   readonly zonesMarked: boolean;
   /** The brush in hand; null while the pointer moves the picture. */
@@ -192,6 +194,7 @@ export function createViewStore(): ViewStore {
     measuringScreen: false,
     seenFromMm: 0,
     seenDifference: null,
+    batch: 0,
     zonesMarked: false,
     brush: null,
     showFine: false,

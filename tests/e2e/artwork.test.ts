@@ -710,11 +710,19 @@ describe('the artwork stop', function () {
       'its own colours, sharp',
     );
     await driver.navigate().refresh();
-    await until(driver, async () => (await advice()).includes('has 750. It prints crisp'), 'as it was');
+    await until(
+      driver,
+      async () => (await advice()).includes('has 750. It prints crisp'),
+      'as it was',
+    );
     await settled(driver);
     for (let i = 0; i < 5; i += 1)
       await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
-    await until(driver, async () => (await advice()).includes('has 4500. It prints crisp'), 'uncropped');
+    await until(
+      driver,
+      async () => (await advice()).includes('has 4500. It prints crisp'),
+      'uncropped',
+    );
     await settled(driver);
   });
 

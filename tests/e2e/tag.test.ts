@@ -200,6 +200,77 @@ describe('tags', function () {
     expect(await axeFaults(session, true)).to.deep.equal([]);
   });
 
+  it('some of several pieces in layers of their own: sheet, file, G-code, desk and rehearsal are of those at hand; undone', async () => {
+    const { driver } = session;
+    await openDemoTag('Locker 7 tag');
+    await (await find(driver, 'stop-sheet')).click();
+    const stamp = async (): Promise<string> =>
+      /[0-9A-Z]{4}-[0-9A-Z]{4}/.exec(await text('swap-sheet'))?.[0] ?? 'none';
+    await typeOver(driver, 'copies', '3');
+    await (await find(driver, 'choice-apart')).click();
+    await press('Some in other layers');
+    // Half of 0.2 mm; the plate of 2 mm and the letters keep their heights.
+    const first = await stamp();
+    expect(await text('batch-table')).to.match(
+      /2 pieces in layers of 0\.20 mm \(this sheet\) 18 .*1 piece in layers of 0\.10 mm 35 .* more/s,
+    );
+    expect(await text('sheet-summary')).to.contain('18 layers, 3.60 mm');
+    await pickOption(driver, 'batch', '1');
+    await until(driver, async () => (await stamp()) !== first, 'the sheet is of the finer piece');
+    const finer = await stamp();
+    const sheet = await text('swap-sheet');
+    expect(sheet).to.contain('35 layers, 3.60 mm');
+    expect(sheet).to.contain('The printer stops when 2.00 mm is finished. Layer 20 is the first');
+    // All of it by hand: two swaps in each of three pieces, and twice back.
+    expect(await text('batch-sum')).to.contain('All 3 one by one: 8 changes of filament');
+    expect(await axeFaults(session)).to.deep.equal([]);
+    await press('G-code');
+    await find(driver, 'own-gcode');
+    await press('Save the G-code');
+    const gcode = await readDownload(session, /\.gcode$/);
+    expect(gcode.name).to.contain(finer);
+    const z = [
+      ...Buffer.from(gcode.bytes)
+        .toString()
+        .matchAll(/^; layer (\d+), top at ([\d.]+)/gm),
+    ];
+    expect(z).to.have.length(35);
+    expect(z.slice(0, 3).map(([, , top]) => Number(top))).to.deep.equal([0.2, 0.3, 0.4]);
+    await press('Swap sheet');
+    await find(driver, 'swap-sheet');
+    await press('Sliced file');
+    await until(
+      driver,
+      async () => (await driver.getCurrentUrl()).endsWith('/1'),
+      'the desk compares with the same piece',
+    );
+    await findCss(driver, 'main h1');
+    await driver.navigate().back();
+    await find(driver, 'stop-relief');
+    // Opened anew: the pieces are there, the ones at hand are the project's own again.
+    await (await find(driver, 'stop-relief')).click();
+    await pickOption(driver, 'batch', '1');
+    await pickOption(driver, 'format', 'stl');
+    await press('Download STL');
+    const stl = await readDownload(session, /relief\.stl$/);
+    expect(stl.name).to.contain(finer);
+    const geometry = new STLLoader().parse(new Uint8Array(stl.bytes).buffer);
+    geometry.computeBoundingBox();
+    expect(geometry.boundingBox?.max.z).to.be.closeTo(3.6, 1e-5);
+    await (await find(driver, 'stop-rehearse')).click();
+    await find(driver, 'time-line');
+    expect(await text('laid-layer')).to.contain('layer 35 of 35');
+    await (await find(driver, 'stop-sheet')).click();
+    await find(driver, 'batch-table');
+    await press('All pieces as the project again: take 0.1 mm away');
+    await until(
+      driver,
+      async () => (await driver.findElements(By.css('[data-testid=batch-table]'))).length === 0,
+      'all are alike again',
+    );
+    expect(await stamp()).to.equal(first);
+  });
+
   it('own levels may clash: why is said, the nearest that can be printed is offered, and no file is made meanwhile', async () => {
     const { driver } = session;
     await openDemoTag('Locker 7 tag');

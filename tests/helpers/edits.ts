@@ -514,6 +514,9 @@ export function editCalls(first: ProjectDocument): Readonly<Record<string, fc.Ar
         { requiredKeys: [] },
       )
       .map(print.changePieces),
+    setOwnLayers: fc
+      .tuple(index, fc.option(fc.record({ copies: wild, layerMm: wild })))
+      .map((args) => print.setOwnLayers(...args)),
     setSliced: fc
       .tuple(fc.constantFrom('slicedMinutes' as const, 'slicedGrams' as const), fc.option(wild))
       .map((args) => print.setSliced(...args)),

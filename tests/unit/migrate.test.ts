@@ -35,8 +35,8 @@ describe('projects of older versions', () => {
     });
 
   it('nothing of version 6 is lost on the way into slices', () => {
-    expect(migrateDocument(json('v6'))).to.deep.equal(json('v13'));
-    expect(migrateDocument(json('v8'))).to.deep.equal(json('v13'));
+    expect(migrateDocument(json('v6'))).to.deep.equal(json('v14'));
+    expect(migrateDocument(json('v8'))).to.deep.equal(json('v14'));
     const full = {
       ...json('v6'),
       heightMm: 80,

@@ -6,8 +6,10 @@ import { countEdges, countHeights } from '#core/heights/height-map.ts';
 import { SHIPPED_PRINTERS, USUAL_PRINTER } from '#core/printer/printer.ts';
 import { swapSteps } from '#core/schedule/checklist.ts';
 import { LAYER_PAUSE_S, layerSeconds, TRAVEL_SHARE } from '#core/schedule/estimate.ts';
+import { sumBatches } from '#core/schedule/batches.ts';
 import {
   arrangePieces,
+  batchesOf,
   compareWays,
   hopSeconds,
   HOP_PAUSE_S,
@@ -252,6 +254,69 @@ describe('several pieces', () => {
     expect(text).to.contain('BETWEEN PIECES').and.to.contain('In all there are 19 changes');
     const calendar = swapCalendar(sheet, 0);
     expect(calendar.ok && calendar.value.match(/BEGIN:VEVENT/g)).to.have.length(19);
+  });
+
+  it('pieces in layers of several heights: by how many, never all, and only one by one', () => {
+    const own = [
+      { copies: 2, layerMm: 0.12 },
+      { copies: 9, layerMm: 0.1 },
+    ];
+    const batches = (copies: number, way: 'apart' | 'together'): unknown =>
+      batchesOf({ copies, spacingMm: 5, way, own }).map(({ copies: n, layerMm }) => [n, layerMm]);
+    expect(batches(20, 'apart')).to.deep.equal([
+      [9, null],
+      [2, 0.12],
+      [9, 0.1],
+    ]);
+    expect(batches(5, 'apart')).to.deep.equal([
+      [1, null],
+      [2, 0.12],
+      [2, 0.1],
+    ]);
+    expect(batches(2, 'apart')).to.deep.equal([
+      [1, null],
+      [1, 0.12],
+    ]);
+    expect(batches(20, 'together')).to.deep.equal([[20, null]]);
+  });
+
+  it('batches one after the other: each piece with its own time, a change back between all of them', () => {
+    const apart = { spacingMm: 5, way: 'apart' } as const;
+    const usual = sheetOf({ pieces: { ...apart, copies: 3 } });
+    const thin = { ...stackOf(16, 16, 22), grid: { firstLayerMm: 0.16, layerMm: 0.04 } };
+    const heights = { ...HEIGHTS, data: HEIGHTS.data.map((layers) => 2 * layers) };
+    const finer = sheetOf({
+      stack: thin,
+      counts: countHeights(heights),
+      edges: countEdges(heights),
+      pieces: { ...apart, copies: 1 },
+    });
+    const sum = sumBatches([
+      { batch: { copies: 3, layerMm: null }, sheet: usual },
+      { batch: { copies: 1, layerMm: 0.04 }, sheet: finer },
+    ]);
+    // Four pieces of two swaps, and three times back.
+    expect([sum.copies, sum.changes]).to.deep.equal([4, 11]);
+    expect(sum.totalS).to.be.closeTo(
+      3 * usual.totalS + finer.totalS + 3 * 180 + 3 * NEXT_PIECE_S,
+      1e-6,
+    );
+    expect(sum.batches.map(({ layers, swaps }) => [layers, swaps])).to.deep.equal([
+      [27, 2],
+      [54, 2],
+    ]);
+    expect(sum.batches[0]?.moreS).to.equal(0);
+    expect(sum.batches[1]?.moreS).to.be.closeTo(finer.totalS - usual.totalS, 1e-9);
+    expect(sum.batches[1]?.moreS).to.be.above(300);
+    // Three pieces of one sheet and one of the other; what is purged between the batches comes on top.
+    const grams = (sheet: SwapSheet): number =>
+      sheet.needs.reduce((all, need) => all + need.grams, 0);
+    const back = (60 * Math.PI * 0.875 ** 2 * 1.24) / 1000;
+    expect(sum.grams).to.be.closeTo(grams(usual) + grams(finer) + back, 1e-9);
+    // Of one height alone it is what the sheet says of one by one.
+    const alone = sumBatches([{ batch: { copies: 3, layerMm: null }, sheet: usual }]);
+    expect(alone.totalS).to.be.closeTo(usual.ways.apart.totalS, 1e-6);
+    expect(alone.changes).to.equal(usual.ways.apart.swaps);
   });
 
   it('the advice follows the times, the swaps and the bed', () => {

@@ -9,11 +9,44 @@ export interface Pieces {
   /** Free space between neighbours, mm. */
   readonly spacingMm: number;
   readonly way: Way;
+  /** Of pieces printed one by one, those in layers of another height than the others; see {@link batchesOf}. */
+  readonly own?: readonly OwnLayers[] | undefined;
+}
+
+/** Some of several pieces, in layers of a height of their own. */
+export interface OwnLayers {
+  readonly copies: number;
+  /** Height of the layers above the first one, mm. */
+  readonly layerMm: number;
 }
 
 export const ONE_PIECE: Pieces = { copies: 1, spacingMm: 5, way: 'together' };
+/** Heights that pieces can have beside the project's own. */
+export const MOST_BATCHES = 6;
 export const MOST_COPIES = 200;
 export const WIDEST_SPACING_MM = 100;
+
+/** Pieces that are printed one after the other in the same layers. */
+export interface Batch {
+  readonly copies: number;
+  /** Height of their layers above the first one, mm; null where it is the project's own. */
+  readonly layerMm: number | null;
+}
+
+/**
+ * Several pieces by the height of their layers: first those in the project's own, of which there is one at least. What is printed
+ * together has one height of layers.
+ */
+export function batchesOf({ copies, way, own = [] }: Pieces): readonly Batch[] {
+  if (way === 'together') return [{ copies, layerMm: null }];
+  let left = copies;
+  const batches = own.flatMap(({ copies: wanted, layerMm }): Batch[] => {
+    const taken = Math.min(wanted, left - 1);
+    left -= Math.max(0, taken);
+    return taken > 0 ? [{ copies: taken, layerMm }] : [];
+  });
+  return [{ copies: left, layerMm: null }, ...batches];
+}
 
 /** How copies lie on the bed. */
 export interface Arrangement {

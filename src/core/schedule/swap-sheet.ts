@@ -74,6 +74,8 @@ export interface SwapSheet {
   readonly bands: readonly SheetBand[];
   readonly needs: readonly FilamentNeed[];
   readonly swaps: readonly SheetSwap[];
+  /** From the last filament back to the first, for what is printed next; null where they are the same. */
+  readonly again: SheetReturn | null;
   /** To be done before each further piece, where they are printed one after the other; null where nothing is. */
   readonly back: SheetReturn | null;
   readonly pieces: Pieces;
@@ -211,8 +213,8 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     return { ...swap, atS: printedS + i * printer.swapS, sinceS, ...purging(swap) };
   });
   const returning = planReturn(stack, top.layers, flush);
-  const back =
-    returning && !together && pieces.copies > 1 ? { ...returning, ...purging(returning) } : null;
+  const again = returning && { ...returning, ...purging(returning) };
+  const back = !together && pieces.copies > 1 ? again : null;
   const lastS = until(Infinity);
   const swapsS = swaps.length * printer.swapS;
   return {
@@ -230,6 +232,7 @@ export function makeSwapSheet(source: SheetSource): SwapSheet {
     bands,
     needs: needsOf(bands, swaps, back, pieces),
     swaps,
+    again,
     back,
     pieces,
     arrangement,
@@ -420,7 +423,7 @@ function needsOf(
           .filter(({ toFilamentId }) => toFilamentId === id)
           .reduce((sum, s) => sum + s.purgeMm, 0) +
       (back?.toFilamentId === id ? (copies - 1) * back.purgeMm : 0);
-    const purgeG = gramsOf(purgeMm * (Math.PI / 4) * filament.diameterMm ** 2, filament);
+    const purgeG = strandGrams(purgeMm, filament);
     const grams = copies * own.reduce((sum, band) => sum + band.grams, 0) + purgeG;
     return [
       {
@@ -433,6 +436,11 @@ function needsOf(
       },
     ];
   });
+}
+
+/** What a length of strand weighs, grams: length x cross-section x density. */
+export function strandGrams(mm: number, filament: Filament): number {
+  return gramsOf(mm * (Math.PI / 4) * filament.diameterMm ** 2, filament);
 }
 
 function baseOf({ grid }: Stack): SwapSheet['base'] {

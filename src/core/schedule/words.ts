@@ -1,3 +1,4 @@
+import type { Batch } from './pieces.ts';
 import { LAYER_PAUSE_S, type Pace } from './estimate.ts';
 import type { ReturnSwap, Swap } from './plan-swaps.ts';
 
@@ -40,6 +41,14 @@ export function describeReturn(
   toName: string,
 ): string {
   return `Before each further piece change back from ${fromLetter} ${fromName} to ${toLetter} ${toName}.`;
+}
+
+/**
+ * Pieces in layers of one height: `2 pieces in layers of 0.12 mm`.
+ * @param usualMm height of the project's own layers, mm
+ */
+export function describeBatch({ copies, layerMm }: Batch, usualMm: number): string {
+  return `${copies} ${copies === 1 ? 'piece' : 'pieces'} in layers of ${formatMm(layerMm ?? usualMm)}`;
 }
 
 /** Hours and minutes, to the minute. */

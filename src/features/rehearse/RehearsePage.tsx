@@ -11,15 +11,17 @@ import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { describeOwnGcodeFault } from '../../platform/slicing-words.ts';
 import { fileStem } from '../../platform/browser/files.ts';
 import { planOfDocument, sliceKey } from '../../state/own-slicer.ts';
-import { useDocument, useProject } from '../../state/project-context.ts';
+import { useProject } from '../../state/project-context.ts';
 import { printingOf } from '../../state/project-export.ts';
 import { momentOf, Rehearsal, type RehearsalState } from '../../state/rehearsal.ts';
 import type { WorkerClient } from '../../workers/client.ts';
 import type { RehearseJobs } from '../../workers/rehearse/jobs.ts';
+import { useBatch, type BatchAtHand } from '../../state/use-batch.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { FileDrop } from '../../ui/FileDrop.tsx';
 import { Progress } from '../../ui/Progress.tsx';
+import { SelectIfSeveral } from '../../ui/SelectIfSeveral.tsx';
 import { FaultBar, faultOf, freshChoice, type FaultChoice } from './FaultBar.tsx';
 import { LaidCanvas } from './LaidCanvas.tsx';
 import { PanelSwaps } from './PanelSwaps.tsx';
@@ -48,7 +50,8 @@ interface RehearsePageProps {
 /** The fifth stop: the print happens on the simulated printer, before the first gram. */
 export function RehearsePage({ startWorker, deskFile, runs, onMeasured }: RehearsePageProps) {
   const { slicer, exporter } = useProject();
-  const document = useDocument((state) => state.document);
+  const batch = useBatch();
+  const { document } = batch;
   const rehearsal = useRehearsal(startWorker);
   const [file, setFile] = useState<File | null>(null);
   const of = sliceKey(document);
@@ -90,7 +93,9 @@ export function RehearsePage({ startWorker, deskFile, runs, onMeasured }: Rehear
     // The document matters as far as the slice, or the file's own plan, follows from it.
   }, [rehearsal, exporter, file, ready, of, givenUp]);
   const why = !file && failed?.of === of ? failed.why : null;
-  const sources = <Sources file={file} deskFile={deskFile} name={document.name} onFile={setFile} />;
+  const sources = (
+    <Sources file={file} deskFile={deskFile} name={document.name} batch={batch} onFile={setFile} />
+  );
   if (!rehearsal) return <main className={styles.wait} />;
   return (
     <Rehearsed
@@ -134,11 +139,14 @@ function Sources({
   file,
   deskFile,
   name,
+  batch,
   onFile,
 }: {
   readonly file: File | null;
   readonly deskFile: File | null;
   readonly name: string;
+  /** The pieces that G-code of our own is of. */
+  readonly batch: BatchAtHand;
   readonly onFile: (file: File | null) => void;
 }) {
   const value = file === null ? 'own' : file === deskFile ? 'desk' : 'file';
@@ -166,6 +174,7 @@ function Sources({
               if (next !== value) onFile(next === 'desk' ? deskFile : null);
             }}
           />
+          <SelectIfSeveral label="Of these pieces" testId="batch" compact of={batch} />
           <Button look="quiet" icon={<FileUp size={15} aria-hidden />} onClick={choose}>
             Another file
           </Button>

@@ -13,10 +13,12 @@ import { exportRequest, sheetOfDocument } from '../../state/project-export.ts';
 import { writeProjectFile } from '../../state/project-file.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
 import { pieceOfTag } from '../../state/tag-plan.ts';
+import { useBatch } from '../../state/use-batch.ts';
 import { Button } from '../../ui/Button.tsx';
 import { SelectField } from '../../ui/Fields.tsx';
 import { Progress } from '../../ui/Progress.tsx';
 import { Note } from '../../ui/Note.tsx';
+import { SelectIfSeveral } from '../../ui/SelectIfSeveral.tsx';
 import styles from './ReliefPanel.module.css';
 import { sizeWords, useFileSize } from './use-file-size.ts';
 
@@ -57,7 +59,9 @@ interface FilesSectionProps {
 /** The files: one by one, or everything in a zip. All carry the stamp in their names. */
 export function FilesSection({ trouble }: FilesSectionProps) {
   const project = useProject();
-  const document = useDocument((state) => state.document);
+  const whole = useDocument((state) => state.document);
+  const batch = useBatch();
+  const { document } = batch;
   const [chosen, setFormat] = useState<ExportFormat>('stl');
   const formats = formatsOf(pieceOfTag(document)?.inlays !== undefined);
   const format = formats.includes(chosen) ? chosen : 'stl';
@@ -66,7 +70,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
   const [making, setMaking] = useState('');
   const [made, setMade] = useState<{ words: string; of: ProjectDocument } | null>(null);
   const disabled = trouble !== null;
-  const size = useFileSize(format, disabled);
+  const size = useFileSize(document, format, disabled || batch.index > 0);
   const abort = useRef<AbortController | null>(null);
   // The buttons go while a file is made, and with them the focus: it comes back to the one that was pressed.
   const pressed = useRef<'one' | 'all' | null>(null);
@@ -123,7 +127,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
       'swap-sheet.txt': text.encode(swapSheetText(sheet)),
       'swaps.json': text.encode(swapsJson(sheet)),
       [`${fileStem(document.name)}.strata`]: writeProjectFile({
-        document,
+        document: whole,
         artwork: project.artworkBytes,
         versions: project.versions.getState().versions,
       }),
@@ -134,6 +138,7 @@ export function FilesSection({ trouble }: FilesSectionProps) {
 
   return (
     <section className={styles.files} aria-label="Files">
+      <SelectIfSeveral label="Files of" testId="batch" of={batch} />
       <SelectField
         label="File"
         value={format}

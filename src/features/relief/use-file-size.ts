@@ -2,15 +2,22 @@ import { useEffect, useState } from 'react';
 import type { ExportFormat } from '#core/formats/mesh/export-files.ts';
 import type { FileSize } from '#core/formats/mesh/file-sizes.ts';
 import { exportRequest } from '../../state/project-export.ts';
-import { useDocument, useLive, useProject } from '../../state/project-context.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
+import { useLive, useProject } from '../../state/project-context.ts';
 
 /** Rest after the last change before a size is counted, ms. */
 const REST_MS = 300;
 
-/** How large the file of the present document will be in some format; null while that is being counted. */
-export function useFileSize(format: ExportFormat, paused: boolean): FileSize | null {
+/**
+ * How large the file of a document will be in some format; null while that is being counted.
+ * @param document what is shown, so that it can be counted in that
+ */
+export function useFileSize(
+  document: ProjectDocument,
+  format: ExportFormat,
+  paused: boolean,
+): FileSize | null {
   const { worker } = useProject();
-  const document = useDocument((state) => state.document);
   // It is counted in the relief that is shown.
   const shown = useLive((state) => state.request);
   const [counted, setCounted] = useState<{ size: FileSize; of: readonly unknown[] } | null>(null);

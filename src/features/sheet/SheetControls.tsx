@@ -15,10 +15,12 @@ import {
 } from '../../state/edits/print-edits.ts';
 import { GREATEST_FIGURE } from '../../state/slices/print.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
+import type { BatchAtHand } from '../../state/use-batch.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { CheckField, SelectField, TextField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { OwnLayersFields } from './OwnLayersFields.tsx';
 import { PauseSnippet } from './PauseSnippet.tsx';
 import styles from './SheetPage.module.css';
 
@@ -29,6 +31,7 @@ interface SheetControlsProps {
   readonly contrast: boolean;
   readonly onContrast: (on: boolean) => void;
   readonly onPrinters: () => void;
+  readonly batch: BatchAtHand;
 }
 
 /** What the sheet cannot know by itself: the printer, the start, how many pieces, the slicing program's own figures. */
@@ -39,6 +42,7 @@ export function SheetControls({
   contrast,
   onContrast,
   onPrinters,
+  batch,
 }: SheetControlsProps) {
   const { printers } = useProject();
   const document = useDocument((state) => state.document);
@@ -122,6 +126,7 @@ export function SheetControls({
               change(changePieces({ way }));
             }}
           />
+          {pieces.way === 'apart' ? <OwnLayersFields batch={batch} /> : null}
         </>
       ) : null}
 

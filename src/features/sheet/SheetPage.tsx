@@ -1,11 +1,13 @@
 import { useState } from 'react';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
+import { useBatch } from '../../state/use-batch.ts';
 import { Progress } from '../../ui/Progress.tsx';
 import { AtPrinter } from './AtPrinter.tsx';
 import { SheetControls } from './SheetControls.tsx';
 import { SheetPaper } from './SheetPaper.tsx';
 import { SheetTools } from './SheetTools.tsx';
 import styles from './SheetPage.module.css';
+import { useBatchSum } from './use-batch-sum.ts';
 import { useSheet } from './use-sheet.ts';
 import type { WatchKeeper } from './watch-keeper.ts';
 
@@ -24,7 +26,9 @@ const AT_PRINTER = '#at-printer';
 
 /** Stop 4: the paper that stands beside the printer, and the screen that does. */
 export function SheetPage({ watches, onBack, onPrinters, onDesk, onGcode }: SheetPageProps) {
-  const { sheet, fraction, tooMany } = useSheet();
+  const batch = useBatch();
+  const { sheet, fraction, tooMany } = useSheet(batch.document);
+  const sum = useBatchSum(batch.batches);
   const [watching, setWatching] = useState(window.location.hash === AT_PRINTER);
   const [contrast, setContrast] = useState(false);
   const [splices, setSplices] = useState(false);
@@ -74,6 +78,7 @@ export function SheetPage({ watches, onBack, onPrinters, onDesk, onGcode }: Shee
           contrast={contrast}
           onContrast={setContrast}
           onPrinters={onPrinters}
+          batch={batch}
         />
       </aside>
       <div
@@ -92,7 +97,12 @@ export function SheetPage({ watches, onBack, onPrinters, onDesk, onGcode }: Shee
             watch(true);
           }}
         />
-        <SheetPaper sheet={sheet} splices={splices} contrast={contrast} />
+        <SheetPaper
+          sheet={sheet}
+          splices={splices}
+          contrast={contrast}
+          batches={batch.options.length > 1 ? { sum, index: batch.index } : null}
+        />
       </div>
     </main>
   );

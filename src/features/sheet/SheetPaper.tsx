@@ -1,12 +1,20 @@
+import type { BatchSum } from '#core/schedule/batches.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { directionOf, swapSteps, type Direction } from '#core/schedule/checklist.ts';
 import { faceSteps } from '#core/schedule/face-steps.ts';
 import { planSplices } from '#core/schedule/splice.ts';
-import { describePace, formatDuration, formatMm, formatSize } from '#core/schedule/words.ts';
+import {
+  describeBatch,
+  describePace,
+  formatDuration,
+  formatMm,
+  formatSize,
+} from '#core/schedule/words.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { HeightRuler } from './HeightRuler.tsx';
 import { PrintPicture } from './PrintPicture.tsx';
 import { clockAt } from './sheet-words.ts';
+import { BatchTable } from './BatchTable.tsx';
 import { FilamentTable, PiecesTable, SettingsTable, SpliceTable } from './SheetTables.tsx';
 import { SwapList } from './SwapList.tsx';
 import styles from './SheetPaper.module.css';
@@ -15,6 +23,8 @@ interface SheetPaperProps {
   readonly sheet: SwapSheet;
   readonly splices: boolean;
   readonly contrast: boolean;
+  /** Pieces in layers of several heights, and which of them the sheet is of; null where all are alike. */
+  readonly batches: { readonly sum: BatchSum | null; readonly index: number } | null;
 }
 
 const DIRECTION_WORDS: Readonly<Record<Direction, string>> = {
@@ -23,8 +33,9 @@ const DIRECTION_WORDS: Readonly<Record<Direction, string>> = {
 };
 
 /** The sheet as a document, on screen and on paper. */
-export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
+export function SheetPaper({ sheet, splices, contrast, batches }: SheetPaperProps) {
   const { startsAt, spliceMarginMm } = useDocument((state) => state.document.print);
+  const usualMm = useDocument((state) => state.document.stack.grid.layerMm);
   const { printer, pieces } = sheet;
   const several = pieces.copies > 1;
   const changes = sheet.back ? [...sheet.swaps, sheet.back] : sheet.swaps;
@@ -40,7 +51,12 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
       <header className={styles.head}>
         <div>
           <h1>{sheet.title}</h1>
-          <p>Swap sheet for {printer.name}</p>
+          <p>
+            Swap sheet for {printer.name}
+            {batches
+              ? `: ${describeBatch({ copies: pieces.copies, layerMm: sheet.layerMm }, sheet.layerMm)}`
+              : ''}
+          </p>
         </div>
         <p className={`${styles.stamp} figures`}>
           <span>stamp</span> {sheet.stamp}
@@ -102,6 +118,12 @@ export function SheetPaper({ sheet, splices, contrast }: SheetPaperProps) {
         <>
           <h2>{pieces.copies} pieces</h2>
           <PiecesTable sheet={sheet} />
+        </>
+      ) : null}
+      {batches?.sum ? (
+        <>
+          <h2>Layers of several heights</h2>
+          <BatchTable sum={batches.sum} at={batches.index} usualMm={usualMm} />
         </>
       ) : null}
       {splices ? (

@@ -6,7 +6,8 @@ import { formatDuration, formatMm, formatStrand } from '#core/schedule/words.ts'
 import { BandMark } from './BandMark.tsx';
 import styles from './SheetPaper.module.css';
 
-function Head({ columns }: { readonly columns: readonly string[] }) {
+/** The names of columns. */
+export function Head({ columns }: { readonly columns: readonly string[] }) {
   return (
     <thead>
       <tr>

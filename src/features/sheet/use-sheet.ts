@@ -7,16 +7,19 @@ import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { heightRequest, samplesOf } from '../../state/document-facts.ts';
 import { sheetOfDocument, type ReliefCounts } from '../../state/project-export.ts';
 import { sliceKey } from '../../state/own-slicer.ts';
-import { useDocument, useProject } from '../../state/project-context.ts';
+import { useProject } from '../../state/project-context.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 
-/** The sheet of the open project: the finished relief's samples are counted as often as the relief changes. */
-export function useSheet(): {
+/**
+ * The sheet of the open project: the finished relief's samples are counted as often as the relief changes.
+ * @param document the project's, or that of some of several pieces
+ */
+export function useSheet(document: ProjectDocument): {
   readonly sheet: SwapSheet | null;
   readonly fraction: number;
   readonly tooMany: boolean;
 } {
   const { worker, exporter, slicer, live, rack } = useProject();
-  const document = useDocument((state) => state.document);
   const [counted, setCounted] = useState<{
     readonly of: string;
     readonly value: ReliefCounts;

@@ -2,7 +2,14 @@ import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { IRONING_LIMITS, type Ironing } from '#core/slicing/ironing.ts';
 import type { Printer } from '#core/printer/printer.ts';
-import { MOST_COPIES, WIDEST_SPACING_MM, type Pieces } from '#core/schedule/pieces.ts';
+import {
+  MOST_BATCHES,
+  MOST_COPIES,
+  WIDEST_SPACING_MM,
+  type OwnLayers,
+  type Pieces,
+} from '#core/schedule/pieces.ts';
+import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { bedOpening } from '../printers.ts';
 import { GREATEST_FIGURE, isMoment } from '../slices/print.ts';
 import { alter, whole, type Edit } from './edit.ts';
@@ -30,6 +37,22 @@ export function changePieces(part: Partial<Pieces>): Edit {
     if (part.spacingMm !== undefined)
       pieces.spacingMm = clamp(part.spacingMm, 0, WIDEST_SPACING_MM);
     if (part.way !== undefined) pieces.way = part.way;
+  });
+}
+
+/**
+ * Some of several pieces in layers of a height of their own; the entry at `index` is changed, or added behind the last one.
+ * @param own null takes it away
+ */
+export function setOwnLayers(index: number, own: OwnLayers | null): Edit {
+  return alter('layers of some pieces', ({ print: { pieces } }) => {
+    if (own === null) {
+      if (pieces.own[index]) pieces.own.splice(index, 1);
+    } else if (index < MOST_BATCHES)
+      pieces.own[whole(index, 0, pieces.own.length)] = {
+        copies: whole(own.copies, 1, MOST_COPIES),
+        layerMm: clamp(own.layerMm, LEAST_LAYER_MM, GREATEST_LAYER_MM),
+      };
   });
 }
 

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { printerSchema } from '#core/formats/rack/printer-json.ts';
 import { IRONING_LIMITS } from '#core/slicing/ironing.ts';
-import { MOST_COPIES, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';
+import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
+import { MOST_BATCHES, MOST_COPIES, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';
 
 /** Greatest figure that the sheet can be told: minutes, grams, mm of strand. */
 export const GREATEST_FIGURE = 100_000;
@@ -22,6 +23,15 @@ export const printSchema = z.object({
     copies: z.int().min(1).max(MOST_COPIES),
     spacingMm: z.number().min(0).max(WIDEST_SPACING_MM),
     way: z.enum(WAYS),
+    /** Pieces printed one by one in layers of another height; see `batchesOf`. */
+    own: z
+      .array(
+        z.object({
+          copies: z.int().min(1).max(MOST_COPIES),
+          layerMm: z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM),
+        }),
+      )
+      .max(MOST_BATCHES),
   }),
   /** When the print starts, local time as `2026-11-25T18:30`; null where that is open. */
   startsAt: z.string().refine(isMoment, 'no such moment').nullable(),

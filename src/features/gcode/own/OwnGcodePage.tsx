@@ -5,12 +5,14 @@ import { describeOwnGcodeFault } from '../../../platform/slicing-words.ts';
 import { downloadFile, fileStem } from '../../../platform/browser/files.ts';
 import { GcodeDesk } from '../../../state/gcode-desk.ts';
 import { sliceKey, type OwnSlice } from '../../../state/own-slicer.ts';
-import { useDocument, useProject } from '../../../state/project-context.ts';
+import { useProject } from '../../../state/project-context.ts';
 import type { GcodeJobs } from '../../../workers/gcode/jobs.ts';
 import type { WorkerClient } from '../../../workers/client.ts';
+import { useBatch } from '../../../state/use-batch.ts';
 import { Button } from '../../../ui/Button.tsx';
 import { Progress } from '../../../ui/Progress.tsx';
 import { Row } from '../../../ui/Row.tsx';
+import { SelectIfSeveral } from '../../../ui/SelectIfSeveral.tsx';
 import { bandOfLayers } from '#core/gcode/print-plan.ts';
 import { deskBands, layerNotes } from '../desk-words.ts';
 import { FindingList } from '../FindingList.tsx';
@@ -32,7 +34,8 @@ interface OwnGcodePageProps {
 /** G-code of our own: made, read back, looked at layer by layer, compared with the sheet, and only then saved. */
 export function OwnGcodePage({ startReader, onBack, onPrinters }: OwnGcodePageProps) {
   const { slicer } = useProject();
-  const document = useDocument((state) => state.document);
+  const batch = useBatch();
+  const { document } = batch;
   const of = sliceKey(document);
   const { making, failed, slice } = useStore(slicer.store);
   useEffect(() => {
@@ -52,6 +55,7 @@ export function OwnGcodePage({ startReader, onBack, onPrinters }: OwnGcodePagePr
       <Button look="quiet" icon={<Settings2 size={15} aria-hidden />} onClick={onPrinters}>
         Printers
       </Button>
+      <SelectIfSeveral label="Of these pieces" testId="batch" compact of={batch} />
     </Row>
   );
   if (slice?.of === of)
