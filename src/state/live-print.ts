@@ -133,8 +133,8 @@ function isReplaced(error: unknown): boolean {
   return error instanceof WorkerDied && !error.final;
 }
 
-/** Names of a series that are looked over: more would not tell more. */
-const MOST_CHECKED = 60;
+/** Names of a series that are looked over: the longest, which are shrunk most and reach farthest. */
+const MOST_CHECKED = 120;
 
 /** Looks a tag over: the piece, or each of its series, so that what is asked meanwhile comes between. */
 async function checkTag(
@@ -153,11 +153,15 @@ async function checkTag(
   );
   const { lineMm } = document.print;
   const { layerMm } = document.stack.grid;
-  const series = plannedSeriesOf(document)?.pieces.slice(0, MOST_CHECKED);
+  const series = plannedSeriesOf(document)?.pieces;
+  const rows = tag.series?.rows ?? [];
+  const lengthOf = (row: number): number => rows[row]?.join('').length ?? 0;
+  const others = [...(series ?? []).keys()].slice(1).sort((a, b) => lengthOf(b) - lengthOf(a));
   const worst = new Map<string, TagProblem>();
   let figures: readonly (ElementFigures | null)[] = [];
-  for (const [row, planned] of (series ?? [single]).entries()) {
-    const input = { tag, planned, faces, lineMm, layerMm };
+  // The first is the one that figures are told of.
+  for (const row of [0, ...others].slice(0, MOST_CHECKED)) {
+    const input = { tag, planned: series?.[row] ?? single, faces, lineMm, layerMm };
     const found = await worker.run('checkTag', input, abort);
     if (row === 0) figures = found.figures;
     for (const problem of found.problems) {

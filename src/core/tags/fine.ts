@@ -24,7 +24,12 @@ const CELL_MM = 0.5;
 const LEAST_RADIUS_MM = 1e-6;
 
 const cellOf = (mm: number): number => Math.floor(mm / CELL_MM);
-const keyOf = (i: number, j: number): number => (i + 2 ** 15) * 2 ** 17 + j + 2 ** 15;
+
+/** How far a place lies beyond a row of squares, mm; 0 within it. */
+function beyond(mm: number, cell: number): number {
+  const low = cell * CELL_MM;
+  return mm < low ? low - mm : mm > low + CELL_MM ? mm - low - CELL_MM : 0;
+}
 
 interface Side {
   readonly ax: number;
@@ -46,77 +51,150 @@ interface Side {
  */
 export function widthsAlong(rings: readonly Ring[], inside: boolean, mostMm: number): WidthAt[] {
   const sides = sidesOf(rings, inside);
-  const buckets = new Map<number, Side[]>();
-  for (const side of sides) {
-    const { ax, ay, bx, by } = side;
-    for (let i = cellOf(Math.min(ax, bx)); i <= cellOf(Math.max(ax, bx)); i += 1)
-      for (let j = cellOf(Math.min(ay, by)); j <= cellOf(Math.max(ay, by)); j += 1) {
-        const own = buckets.get(keyOf(i, j));
-        if (own) own.push(side);
-        else buckets.set(keyOf(i, j), [side]);
-      }
-  }
+  if (sides.length === 0) return [];
+  const squares = inSquares(sides);
   const widths: WidthAt[] = [];
-  for (const side of sides) {
+  sides.forEach((side, own) => {
+    const { ax, ay, bx, by, nx, ny } = side;
     const count = Math.max(1, Math.ceil(side.length / STEP_MM));
     for (let k = 0; k < count; k += 1) {
       const t = (k + 0.5) / count;
-      const x = side.ax + t * (side.bx - side.ax);
-      const y = side.ay + t * (side.by - side.ay);
-      const touch: Touch = { radius: mostMm / 2, cosine: 1 };
-      // From square to square outward, until the smallest ball so far reaches no farther.
-      const [column, row] = [cellOf(x), cellOf(y)];
-      for (let far = 0; (far - 1) * CELL_MM < 2 * touch.radius; far += 1)
-        for (let i = column - far; i <= column + far; i += 1) {
-          const step = Math.abs(i - column) === far ? 1 : Math.max(1, 2 * far);
-          for (let j = row - far; j <= row + far; j += step)
-            for (const other of buckets.get(keyOf(i, j)) ?? [])
-              if (other !== side) lookAt(x, y, side, other, touch);
-        }
-      if (touch.cosine < (inside ? FACING : FACING_GAP))
-        widths.push({
-          lengthMm: side.length / count,
-          widthMm: 2 * touch.radius,
-          xMm: x,
-          yMm: y,
-        });
+      const x = ax + t * (bx - ax);
+      const y = ay + t * (by - ay);
+      const { radius, cosine } = largestBall(squares, own, { x, y, nx, ny }, mostMm / 2);
+      if (cosine < (inside ? FACING : FACING_GAP))
+        widths.push({ lengthMm: side.length / count, widthMm: 2 * radius, xMm: x, yMm: y });
     }
-  }
+  });
   return widths;
 }
 
-/** The smallest ball at a place so far, and the cosine between the normals of what it touches. */
-interface Touch {
-  radius: number;
-  cosine: number;
+/** Sides by the squares that they cross: those of square n are `members` from `begins[n]` on. */
+interface Squares {
+  readonly column: number;
+  readonly row: number;
+  readonly columns: number;
+  readonly rows: number;
+  readonly begins: Int32Array;
+  readonly members: Int32Array;
+  /** Of each side ax, ay, bx, by, nx, ny and its length, mm: they are asked for millions of times. */
+  readonly numbers: Float64Array;
 }
 
-/** Takes the ball that touches another side, where it is smaller. */
-function lookAt(x: number, y: number, { nx, ny }: Side, other: Side, touch: Touch): void {
-  const cosine = nx * other.nx + ny * other.ny;
-  const d = (x - other.ax) * other.nx + (y - other.ay) * other.ny;
-  if (d > 0 && cosine < 1 - 1e-9) {
-    const radius = d / (1 - cosine);
-    if (radius < touch.radius && radius > LEAST_RADIUS_MM) {
-      // The ball touches the line at the foot of its middle: that has to lie on the side.
-      const dx = (x + radius * nx - other.ax) * (other.bx - other.ax);
-      const dy = (y + radius * ny - other.ay) * (other.by - other.ay);
-      if (dx + dy >= 0 && dx + dy <= other.length * other.length) {
-        touch.radius = radius;
-        touch.cosine = cosine;
+const NUMBERS = 7;
+
+function inSquares(sides: readonly Side[]): Squares {
+  const numbers = new Float64Array(NUMBERS * sides.length);
+  let [left, right, low, high] = [Infinity, -Infinity, Infinity, -Infinity];
+  sides.forEach(({ ax, ay, bx, by, nx, ny, length }, n) => {
+    numbers.set([ax, ay, bx, by, nx, ny, length], NUMBERS * n);
+    left = Math.min(left, ax);
+    right = Math.max(right, ax);
+    low = Math.min(low, ay);
+    high = Math.max(high, ay);
+  });
+  const [column, row] = [cellOf(left), cellOf(low)];
+  const [columns, rows] = [cellOf(right) - column + 1, cellOf(high) - row + 1];
+  const begins = new Int32Array(columns * rows + 1);
+  const crossed = ({ ax, ay, bx, by }: Side, take: (square: number) => void): void => {
+    for (let i = cellOf(Math.min(ax, bx)); i <= cellOf(Math.max(ax, bx)); i += 1)
+      for (let j = cellOf(Math.min(ay, by)); j <= cellOf(Math.max(ay, by)); j += 1)
+        take((i - column) * rows + j - row);
+  };
+  for (const side of sides)
+    crossed(side, (square) => {
+      begins[square + 1] = (begins[square + 1] as number) + 1;
+    });
+  for (let n = 1; n < begins.length; n += 1)
+    begins[n] = (begins[n] as number) + (begins[n - 1] as number);
+  const members = new Int32Array(begins.at(-1) ?? 0);
+  const next = begins.slice();
+  sides.forEach((side, n) => {
+    crossed(side, (square) => {
+      members[next[square] as number] = n;
+      next[square] = (next[square] as number) + 1;
+    });
+  });
+  return { column, row, columns, rows, begins, members, numbers };
+}
+
+/**
+ * The largest ball that touches the border at a place from within, up to a radius, and the cosine between the normals of what it
+ * touches; 1 where it touches nothing else.
+ * @param own the side that the place lies on
+ */
+function largestBall(
+  { column, row, columns, rows, begins, members, numbers }: Squares,
+  own: number,
+  {
+    x,
+    y,
+    nx,
+    ny,
+  }: { readonly x: number; readonly y: number; readonly nx: number; readonly ny: number },
+  mostMm: number,
+): { readonly radius: number; readonly cosine: number } {
+  let [radius, cosine] = [mostMm, 1];
+  const [i0, j0] = [cellOf(x), cellOf(y)];
+  // From square to square outward, until the smallest ball so far reaches no farther. A smaller one lies within it, so a square that
+  // it does not reach holds nothing that such a ball could touch.
+  for (let far = 0; (far - 1) * CELL_MM < 2 * radius; far += 1)
+    for (let i = i0 - far; i <= i0 + far; i += 1) {
+      if (i < column || i >= column + columns) continue;
+      const step = Math.abs(i - i0) === far ? 1 : Math.max(1, 2 * far);
+      for (let j = j0 - far; j <= j0 + far; j += step) {
+        if (j < row || j >= row + rows) continue;
+        const square = (i - column) * rows + j - row;
+        const end = begins[square + 1] as number;
+        let at = begins[square] as number;
+        if (at === end) continue;
+        const dx = beyond(x + radius * nx, i);
+        const dy = beyond(y + radius * ny, j);
+        if (dx * dx + dy * dy > radius * radius) continue;
+        for (; at < end; at += 1) {
+          const other = members[at] as number;
+          if (other === own) continue;
+          const n = NUMBERS * other;
+          const ax = (numbers[n] as number) - x;
+          const ay = (numbers[n + 1] as number) - y;
+          const bx = (numbers[n + 2] as number) - x;
+          const by = (numbers[n + 3] as number) - y;
+          const mx = numbers[n + 4] as number;
+          const my = numbers[n + 5] as number;
+          const turn = nx * mx + ny * my;
+          const d = -(ax * mx + ay * my);
+          if (d > 0 && turn < 1 - 1e-9) {
+            const r = d / (1 - turn);
+            if (r < radius && r > LEAST_RADIUS_MM) {
+              // The ball touches the line at the foot of its middle: that has to lie on the side.
+              const along = (r * nx - ax) * (bx - ax) + (r * ny - ay) * (by - ay);
+              const length = numbers[n + 6] as number;
+              if (along >= 0 && along <= length * length) {
+                radius = r;
+                cosine = turn;
+              }
+            }
+          }
+          const aheadA = ax * nx + ay * ny;
+          if (aheadA > 1e-9) {
+            const r = (ax * ax + ay * ay) / (2 * aheadA);
+            if (r < radius && r > LEAST_RADIUS_MM) {
+              radius = r;
+              cosine = turn;
+            }
+          }
+          const aheadB = bx * nx + by * ny;
+          if (aheadB > 1e-9) {
+            const r = (bx * bx + by * by) / (2 * aheadB);
+            if (r < radius && r > LEAST_RADIUS_MM) {
+              radius = r;
+              cosine = turn;
+            }
+          }
+        }
       }
     }
-  }
-  for (let end = 0; end < 2; end += 1) {
-    const vx = (end === 0 ? other.ax : other.bx) - x;
-    const vy = (end === 0 ? other.ay : other.by) - y;
-    const ahead = vx * nx + vy * ny;
-    if (ahead <= 1e-9) continue;
-    const radius = (vx * vx + vy * vy) / (2 * ahead);
-    if (radius >= touch.radius || radius <= LEAST_RADIUS_MM) continue;
-    touch.radius = radius;
-    touch.cosine = cosine;
-  }
+  return { radius, cosine };
 }
 
 function sidesOf(rings: readonly Ring[], inside: boolean): Side[] {
