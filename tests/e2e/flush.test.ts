@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { By, Key, type WebElement } from 'selenium-webdriver';
-import { unzipSync } from 'fflate';
+import { strFromU8, unzipSync } from 'fflate';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
+import { readProjectFile } from '../../src/state/project-file.ts';
 import { plainMoves } from '../helpers/own-gcode.ts';
 import {
   axeFaults,
@@ -87,6 +88,26 @@ describe('flush faces and two sides', function () {
     expect(inlays[0]).to.deep.equal([2, 82, 0, 0.4]);
     // Drawn at the left, so it lies at the right: 27 mm from the middle, 20 mm across, mirrored.
     expect(inlays[1]?.[1]).to.be.closeTo(42 + 27 + 9.6, 0.5);
+    // All of it in one file says the same.
+    await press('Everything');
+    const everything = unzipSync(
+      new Uint8Array((await readDownload(session, /everything\.zip$/)).bytes),
+    );
+    expect(Object.keys(everything)).to.include.members(['relief.stl', 'body.stl', 'swaps.json']);
+    expect(boxOf(everything['body.stl'] ?? new Uint8Array())).to.deep.equal(body);
+    const packed = unzipSync(everything['inlays.zip'] ?? new Uint8Array());
+    expect(Object.entries(packed).map(([name, one]) => [name, boxOf(one)])).to.deep.equal(
+      Object.keys(zip).map((name, i) => [name, inlays[i]]),
+    );
+    const told = JSON.parse(strFromU8(everything['swaps.json'] ?? new Uint8Array())) as {
+      flush?: { print: string; layers: number };
+    };
+    expect(told.flush).to.include({ print: 'first', layers: 2 });
+    const project = readProjectFile(everything['eyepiece-box-lid.strata'] ?? new Uint8Array());
+    expect(project.ok && project.value.document.tag?.flush).to.deep.equal({
+      print: 'first',
+      layers: 2,
+    });
 
     await (await find(driver, 'stop-sheet')).click();
     await findCss(driver, '[data-testid=sheet-picture][data-drawn]');

@@ -193,6 +193,32 @@ describe('flush faces', () => {
     });
   });
 
+  it('nothing meets along an edge alone: under a steep chamfer and beside what is sunk behind, solids stay closed', () => {
+    const bar = shape({
+      ...FLUSH,
+      outline: { kind: 'rectangle', widthMm: 80, heightMm: 6, cornerMm: 0 },
+    });
+    const box = { kind: 'rectangle' as const, widthMm: 10, heightMm: 10, cornerMm: 0 };
+    const beside = [
+      shape({ ...FLUSH, outline: box, xMm: -5 }),
+      // As deep as the inlays leave it: one layer of the body over the height of theirs.
+      shape({ way: 'sunk', side: 'back', outline: box, xMm: -5, level: 7, filamentId: THIRD }),
+    ];
+    for (const tag of [
+      tagOf([bar], { plate: { ...tagOf([]).plate, chamferLayers: 9 } }),
+      tagOf(beside, { back: 'one', levels: 'own' }),
+    ]) {
+      const { source } = worked(tagDocument(tag));
+      const parts = inlaidMeshes(source, layerTopsMm(source.stack.grid, 12));
+      expect(parts?.inlays).to.have.length(1);
+      for (const mesh of parts ? [parts.body, ...parts.inlays] : []) {
+        const { badEdges, pinchedCorners, volumeMm3 } = checkMesh(mesh, { crossings: false });
+        expect([badEdges, pinchedCorners]).to.deep.equal([0, 0]);
+        expect(volumeMm3).to.be.above(10);
+      }
+    }
+  });
+
   describe('swaps', () => {
     it('m filaments take m - 1 with the inlays first, and n (m - 1) within n layers (the trade: two a layer)', () => {
       const ids = [SECOND, THIRD, Object.keys(FILAMENTS)[3] ?? ''];

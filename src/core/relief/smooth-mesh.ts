@@ -23,6 +23,9 @@ export interface SmoothAreas {
 /** Points around the picture, so far off that no outline comes near them. */
 const FRAME = 4;
 
+/** Two numbers below this make one that is exact. */
+const MOST_POINTS = 2 ** 26;
+
 /**
  * Cuts the picture into triangles along outlines: a Delaunay triangulation (`delaunator`) in which the outlines
  * are forced to be sides (`constrainautor`; S. W. Sloan, "A fast algorithm for generating constrained Delaunay
@@ -34,16 +37,22 @@ export function cutAreas(
   { points: inner, edges }: SharedOutlines,
   { width, height }: { readonly width: number; readonly height: number },
 ): SmoothAreas {
-  const points = Float64Array.from([
-    ...inner,
-    ...[-FRAME, -FRAME, width + FRAME, -FRAME],
-    ...[width + FRAME, height + FRAME, -FRAME, height + FRAME],
-  ]);
+  const points = new Float64Array(inner.length + 8);
+  points.set(inner);
+  points.set(
+    [
+      ...[-FRAME, -FRAME, width + FRAME, -FRAME],
+      ...[width + FRAME, height + FRAME, -FRAME, height + FRAME],
+    ],
+    inner.length,
+  );
   const net = new Delaunator(points);
-  const sides = new Map<string, readonly [number, number]>();
+  // What lies left and right of a piece of outline, by the points that it joins.
+  const keyOf = (from: number, to: number): number => from * MOST_POINTS + to;
+  const sides = new Map<number, number>();
   for (const { from, to, left, right } of edges) {
-    sides.set(`${from} ${to}`, [left, right]);
-    sides.set(`${to} ${from}`, [right, left]);
+    sides.set(keyOf(from, to), left);
+    sides.set(keyOf(to, from), right);
   }
   // Changes the triangulation itself.
   new Constrainautor(
@@ -56,26 +65,27 @@ export function cutAreas(
   const known = new Int16Array(count).fill(-1);
   const waiting: number[] = [];
   const isLeft = (from: number, to: number, third: number): boolean => {
-    const [ax, ay, bx, by, cx, cy] = [from, to, third].flatMap((p) => [
-      points[2 * p] as number,
-      points[2 * p + 1] as number,
-    ]) as [number, number, number, number, number, number];
+    const ax = points[2 * from] as number;
+    const ay = points[2 * from + 1] as number;
+    const bx = (points[2 * to] as number) - ax;
+    const by = (points[2 * to + 1] as number) - ay;
+    const cx = (points[2 * third] as number) - ax;
+    const cy = (points[2 * third + 1] as number) - ay;
     // y points down: what lies on the left hand turns the other way.
-    return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) < 0;
+    return bx * cy - by * cx < 0;
   };
   for (let side = 0; side < corners.length; side += 1) {
     const triangle = Math.floor(side / 3);
     const from = corners[side] as number;
     const to = corners[3 * triangle + ((side + 1) % 3)] as number;
-    const heightsBeside = sides.get(`${from} ${to}`);
-    const third = corners[3 * triangle + ((side + 2) % 3)] as number;
-    const own = heightsBeside
-      ? heightsBeside[isLeft(from, to, third) ? 0 : 1]
-      : // Beyond the frame there is nothing.
-        halfedges[side] === -1
-        ? 0
-        : undefined;
-    if (own === undefined) continue;
+    let own = sides.get(keyOf(from, to));
+    if (own !== undefined) {
+      const third = corners[3 * triangle + ((side + 2) % 3)] as number;
+      if (!isLeft(from, to, third)) own = sides.get(keyOf(to, from)) ?? own;
+    } else if (halfedges[side] === -1)
+      // Beyond the frame there is nothing.
+      own = 0;
+    else continue;
     if (known[triangle] === -1) waiting.push(triangle);
     known[triangle] = own;
   }
@@ -85,7 +95,7 @@ export function cutAreas(
       const twin = halfedges[side] as number;
       const from = corners[side] as number;
       const to = corners[3 * triangle + ((k + 1) % 3)] as number;
-      if (twin < 0 || sides.has(`${from} ${to}`)) continue;
+      if (twin < 0 || sides.has(keyOf(from, to))) continue;
       const other = Math.floor(twin / 3);
       if (known[other] !== -1) continue;
       known[other] = known[triangle] as number;
@@ -152,11 +162,9 @@ export function raiseAreas(
     const reach = reachAt(n);
     if (reach === NOTHING) continue;
     const [low, high] = reach;
-    const [a, b, c] = [0, 1, 2].map((k) => triangles[3 * n + k] as number) as [
-      number,
-      number,
-      number,
-    ];
+    const a = triangles[3 * n] as number;
+    const b = triangles[3 * n + 1] as number;
+    const c = triangles[3 * n + 2] as number;
     out.push(corner(a, high), corner(b, high), corner(c, high));
     out.push(corner(a, low), corner(c, low), corner(b, low));
     for (let k = 0; k < 3; k += 1) {

@@ -22,18 +22,18 @@ export function turnedTriangles(
   const triangles = new Uint32Array(corners.length);
   const twins = new Int32Array(corners.length);
   const wrong = y === 'up' ? -1 : 1;
-  const flips = Uint8Array.from({ length: corners.length / 3 }, (_, n) => {
-    const [a, b, c] = [0, 1, 2].map((k) => corners[3 * n + k] as number) as [
-      number,
-      number,
-      number,
-    ];
-    const [ax, ay] = [points[2 * a] as number, points[2 * a + 1] as number];
+  const flips = new Uint8Array(corners.length / 3);
+  for (let n = 0; n < flips.length; n += 1) {
+    const a = corners[3 * n] as number;
+    const b = corners[3 * n + 1] as number;
+    const c = corners[3 * n + 2] as number;
+    const ax = points[2 * a] as number;
+    const ay = points[2 * a + 1] as number;
     const area =
       ((points[2 * b] as number) - ax) * ((points[2 * c + 1] as number) - ay) -
       ((points[2 * b + 1] as number) - ay) * ((points[2 * c] as number) - ax);
-    return wrong * area > 0 ? 1 : 0;
-  });
+    if (wrong * area > 0) flips[n] = 1;
+  }
   // Side k of a triangle whose corners 1 and 2 change places becomes side 2 - k.
   const placeOf = (side: number): number => {
     const n = Math.floor(side / 3);
@@ -42,8 +42,9 @@ export function turnedTriangles(
   for (let side = 0; side < corners.length; side += 1) {
     const n = Math.floor(side / 3);
     const k = side % 3;
-    const to = flips[n] === 1 ? [0, 2, 1][k] : k;
-    triangles[3 * n + (to as number)] = corners[side] as number;
+    // Corners 1 and 2 change places.
+    const to = flips[n] === 1 && k > 0 ? 3 - k : k;
+    triangles[3 * n + to] = corners[side] as number;
     const twin = halfedges[side] as number;
     twins[placeOf(side)] = twin < 0 ? -1 : placeOf(twin);
   }

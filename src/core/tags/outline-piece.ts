@@ -274,6 +274,12 @@ interface Grid {
   readonly sampleMm: number;
 }
 
+/** Where a row crosses a side; NaN where it does not, or runs along it. */
+function crossingAt(row: number, x0: number, y0: number, x1: number, y1: number): number {
+  if (y0 === y1 || (row < y0 && row < y1) || (row > y0 && row > y1)) return Number.NaN;
+  return x0 + ((x1 - x0) * (row - y0)) / (y1 - y0);
+}
+
 /** Heights (or other numbers of areas) at the middles of samples. */
 function onSamples(
   { points, triangles }: Cells,
@@ -282,36 +288,39 @@ function onSamples(
   { columns, rows, sampleMm }: Grid,
 ): HeightMap {
   const data = new Uint8Array(columns * rows);
-  const across = (point: number): number =>
-    ((points[2 * point] as number) / UNITS_PER_MM - box.left) / sampleMm - 0.5;
-  const down = (point: number): number =>
-    (box.top - (points[2 * point + 1] as number) / UNITS_PER_MM) / sampleMm - 0.5;
+  // Places in samples, once for each corner: triangles share them.
+  const xs = new Float64Array(points.length / 2);
+  const ys = new Float64Array(points.length / 2);
+  for (let n = 0; n < xs.length; n += 1) {
+    xs[n] = ((points[2 * n] as number) / UNITS_PER_MM - box.left) / sampleMm - 0.5;
+    ys[n] = (box.top - (points[2 * n + 1] as number) / UNITS_PER_MM) / sampleMm - 0.5;
+  }
   for (let n = 0; n < heights.length; n += 1) {
     const layers = heights[n] as number;
     if (layers === 0) continue;
-    const [a, b, c] = [0, 1, 2].map((k) => triangles[3 * n + k] as number) as [
-      number,
-      number,
-      number,
-    ];
-    const xs = [across(a), across(b), across(c)] as const;
-    const ys = [down(a), down(b), down(c)] as const;
-    const first = Math.max(0, Math.ceil(Math.min(...ys)));
-    const last = Math.min(rows - 1, Math.floor(Math.max(...ys)));
+    const a = triangles[3 * n] as number;
+    const b = triangles[3 * n + 1] as number;
+    const c = triangles[3 * n + 2] as number;
+    const [ya, yb, yc] = [ys[a] as number, ys[b] as number, ys[c] as number];
+    const [xa, xb, xc] = [xs[a] as number, xs[b] as number, xs[c] as number];
+    const first = Math.max(0, Math.ceil(Math.min(ya, yb, yc)));
+    const last = Math.min(rows - 1, Math.floor(Math.max(ya, yb, yc)));
     for (let row = first; row <= last; row += 1) {
-      let [from, to] = [Infinity, -Infinity];
-      for (let k = 0; k < 3; k += 1) {
-        const m = (k + 1) % 3;
-        const [y0, y1] = [ys[k] as number, ys[m] as number];
-        if (y0 === y1 || row < Math.min(y0, y1) || row > Math.max(y0, y1)) continue;
-        const x =
-          (xs[k] as number) + (((xs[m] as number) - (xs[k] as number)) * (row - y0)) / (y1 - y0);
-        from = Math.min(from, x);
-        to = Math.max(to, x);
-      }
-      const left = Math.max(0, Math.ceil(from));
-      const right = Math.min(columns - 1, Math.floor(to));
-      for (let column = left; column <= right; column += 1) data[row * columns + column] = layers;
+      // Where the row crosses the three sides.
+      const ab = crossingAt(row, xa, ya, xb, yb);
+      const bc = crossingAt(row, xb, yb, xc, yc);
+      const ca = crossingAt(row, xc, yc, xa, ya);
+      let from = Infinity;
+      let to = -Infinity;
+      if (ab < from) from = ab;
+      if (ab > to) to = ab;
+      if (bc < from) from = bc;
+      if (bc > to) to = bc;
+      if (ca < from) from = ca;
+      if (ca > to) to = ca;
+      const left = row * columns + Math.max(0, Math.ceil(from));
+      const right = row * columns + Math.min(columns - 1, Math.floor(to));
+      for (let at = left; at <= right; at += 1) data[at] = layers;
     }
   }
   return { width: columns, height: rows, data };

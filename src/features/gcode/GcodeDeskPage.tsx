@@ -107,7 +107,11 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
           <p className="figures" data-testid="desk-facts">
             {bytesText(report.bytes)}, {report.lines.toLocaleString('en')} lines,{' '}
             {report.layers.length} layers
-            {report.objects > 1 ? ` in ${report.objects} pieces, one by one` : ''}
+            {report.objects > 1
+              ? plan?.plan.flush?.print === 'first'
+                ? ', inlays first'
+                : ` in ${report.objects} pieces, one by one`
+              : ''}
             <br />
             {formatDuration(report.seconds)}, {strandText(report.filamentMm)},{' '}
             {gramsText(report.filamentMm, plan?.plan.filamentMm)}
@@ -178,6 +182,7 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
       />
       <LayerTable
         report={report}
+        plan={plan?.plan ?? null}
         layer={layer}
         bands={bands}
         bandOf={bandOf}

@@ -1,13 +1,16 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState } from 'react';
+import type { PrintPlan } from '#core/gcode/print-plan.ts';
 import type { GcodeReport } from '#core/gcode/report.ts';
 import { Choice } from '../../ui/Choice.tsx';
 import { hatchInk, HatchSwatch } from '../../ui/Hatch.tsx';
-import { clockText, strandText, type DeskBand, type LayerNote } from './desk-words.ts';
+import { clockText, objectWords, strandText, type DeskBand, type LayerNote } from './desk-words.ts';
 import styles from './GcodeDesk.module.css';
 
 interface LayerTableProps {
   readonly report: GcodeReport;
+  /** What the file should be; null where that is not known. */
+  readonly plan: PrintPlan | null;
   readonly layer: number;
   readonly bands: readonly DeskBand[];
   readonly bandOf: readonly number[] | null;
@@ -19,7 +22,7 @@ const ROW_PX = 46;
 const NOTE_PX = 18;
 
 /** All layers of the file; arrow keys go from one to the next, Enter to the line of what stands there. */
-export function LayerTable({ report, layer, bands, bandOf, notes, onShow }: LayerTableProps) {
+export function LayerTable({ report, plan, layer, bands, bandOf, notes, onShow }: LayerTableProps) {
   const [from, setFrom] = useState<'1' | '0'>('1');
   const scroller = useRef<HTMLDivElement>(null);
   const { layers } = report;
@@ -120,7 +123,7 @@ export function LayerTable({ report, layer, bands, bandOf, notes, onShow }: Laye
                 <div className={styles.layerMore}>
                   <span className="figures">{own.heightMm.toFixed(3)} high</span>
                   <span className="figures">{strandText(own.filamentMm)}</span>
-                  {report.objects > 1 ? <span>piece {own.object}</span> : null}
+                  {report.objects > 1 ? <span>{objectWords(own.object, plan)}</span> : null}
                   {severalTools ? (
                     <span className="figures">{own.tools.map((tool) => `T${tool}`).join(' ')}</span>
                   ) : null}

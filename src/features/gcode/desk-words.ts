@@ -29,6 +29,12 @@ export function deskBands(plan: PrintPlan): DeskBand[] {
   }));
 }
 
+/** What a thing is that lies on the bed by itself: an inlay that is laid first, the body over them, or one of several pieces. */
+export function objectWords(object: number, plan: PrintPlan | null): string {
+  const inlays = plan?.flush?.print === 'first' ? plan.flush.filaments.length : 0;
+  return inlays === 0 ? `piece ${object}` : object <= inlays ? 'inlay' : 'body';
+}
+
 /** Notes of layers, by their number: pauses and tool changes as they stand, and what is wrong there. */
 export function layerNotes(
   report: GcodeReport,

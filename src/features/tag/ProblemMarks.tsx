@@ -2,6 +2,8 @@ import type { TagProblem } from '#core/tags/check-tag.ts';
 import styles from './TagOverlay.module.css';
 
 interface ProblemMarksProps {
+  /** Of the piece on the screen, px: words of a mark in its right half stand to the left of it. */
+  readonly width: number;
   readonly problems: readonly TagProblem[];
   readonly place: (
     at: NonNullable<TagProblem['at']>,
@@ -17,21 +19,24 @@ interface ProblemMarksProps {
 const MOST_MARKS = 12;
 
 /** What cannot be printed, said where it is. */
-export function ProblemMarks({ problems, place, words }: ProblemMarksProps) {
+export function ProblemMarks({ width, problems, place, words }: ProblemMarksProps) {
   return problems
     .filter(({ at }) => at !== null)
     .slice(0, MOST_MARKS)
     .map((problem, i) => {
       const { at } = problem;
-      return at ? (
+      if (!at) return null;
+      const where = place(at, problem);
+      return (
         <div
           key={`${problem.code}${problem.element}${i}`}
           className={styles.problem}
-          style={place(at, problem)}
+          style={where}
+          data-words={where.left > width / 2 ? 'left' : 'right'}
           data-testid="problem-mark"
         >
           <span>{words(problem)}</span>
         </div>
-      ) : null;
+      );
     });
 }

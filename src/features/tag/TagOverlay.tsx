@@ -344,6 +344,7 @@ export function TagOverlay({ width, height }: TagOverlayProps) {
         </div>
       ) : null}
       <ProblemMarks
+        width={width}
         problems={
           checked?.of.elements === whole.elements
             ? checked.problems.filter(({ element }) => isSeen(whole.elements[element], side))

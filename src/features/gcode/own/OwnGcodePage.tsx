@@ -160,6 +160,7 @@ function Sliced({
       )}
       <LayerTable
         report={report}
+        plan={plan}
         layer={layer}
         bands={bands}
         bandOf={bandOf}
