@@ -3,22 +3,8 @@ import Delaunator from 'delaunator';
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import type { Reach } from './inlaid.ts';
 import type { Mesh } from './terrace-mesh.ts';
-import type { SharedOutlines } from './smooth-outlines.ts';
+import type { SharedOutlines, SmoothAreas } from './smooth-outlines.ts';
 import { turnedTriangles } from './turned-triangles.ts';
-
-/** The picture cut into triangles along smooth outlines, each with the height of its area. */
-export interface SmoothAreas {
-  /** x and y of each point, in samples from the top left corner. */
-  readonly points: Float64Array;
-  /** Three points for each triangle, counter-clockwise as seen from above (y up). */
-  readonly triangles: Uint32Array;
-  /** The neighbour of each side of a triangle as a place in `triangles`, or -1; side k goes from point k to the next. */
-  readonly twins: Int32Array;
-  /** Layers of each triangle; 0 where nothing is printed. */
-  readonly heights: Uint8Array;
-  /** Height of the picture in samples. */
-  readonly rows: number;
-}
 
 /** Points around the picture, so far off that no outline comes near them. */
 const FRAME = 4;
@@ -31,12 +17,13 @@ const MOST_POINTS = 2 ** 26;
  * are forced to be sides (`constrainautor`; S. W. Sloan, "A fast algorithm for generating constrained Delaunay
  * triangulations", Computers & Structures 47 (1993)). All areas share the points of their outlines, so the solids that are
  * raised from them fit each other without a gap, whichever bands they are of.
- * @param outlines in samples, of a picture of so many
+ * @param outlines in samples, of a picture of so many; areas that come with them are taken as they are
  */
 export function cutAreas(
-  { points: inner, edges }: SharedOutlines,
+  { points: inner, edges, areas }: SharedOutlines,
   { width, height }: { readonly width: number; readonly height: number },
 ): SmoothAreas {
+  if (areas) return areas;
   const points = new Float64Array(inner.length + 8);
   points.set(inner);
   points.set(

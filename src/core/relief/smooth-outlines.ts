@@ -8,6 +8,22 @@ export interface SharedOutlines {
   readonly points: Float64Array;
   /** Numbers of two points for each piece of an outline, and the heights on its left and right hand going from one to the other. */
   readonly edges: readonly OutlineEdge[];
+  /** The same as triangles, where they are known: of what was arranged from outlines. */
+  readonly areas?: SmoothAreas | undefined;
+}
+
+/** The picture cut into triangles along smooth outlines, each with the height of its area. */
+export interface SmoothAreas {
+  /** x and y of each point, in samples from the top left corner. */
+  readonly points: Float64Array;
+  /** Three points for each triangle, counter-clockwise as seen from above (y up). */
+  readonly triangles: Uint32Array;
+  /** The neighbour of each side of a triangle as a place in `triangles`, or -1; side k goes from point k to the next. */
+  readonly twins: Int32Array;
+  /** Layers of each triangle; 0 where nothing is printed. */
+  readonly heights: Uint8Array;
+  /** Height of the picture in samples. */
+  readonly rows: number;
 }
 
 export interface OutlineEdge {

@@ -113,7 +113,7 @@ export function outlineRelief(
       const grid = { columns, rows, sampleMm };
       return {
         heights: onSamples(cells, heights, box, grid),
-        outlines: outlinesOfCells(cells, heights, box, sampleMm),
+        outlines: outlinesOfCells(cells, heights, box, grid),
         ...(inlays ? { inlaid: inlaidOf(cells, heights, inlay, inlays, box, grid) } : {}),
       };
     }
@@ -163,7 +163,7 @@ function inlaidOf(
     layers,
     filaments,
     map: onSamples(cells, inlay, box, grid),
-    outlines: outlinesOfCells(cells, areas, box, grid.sampleMm),
+    outlines: outlinesOfCells(cells, areas, box, grid),
     states,
   };
 }
@@ -235,21 +235,13 @@ function outlinesOfCells(
   { points, triangles, twins }: Cells,
   heights: Uint8Array,
   box: Box,
-  sampleMm: number,
+  { rows, sampleMm }: Grid,
 ): SharedOutlines {
-  const numbers = new Map<number, number>();
-  const placed: number[] = [];
-  const numberOf = (point: number): number => {
-    const known = numbers.get(point);
-    if (known !== undefined) return known;
-    const number = numbers.size;
-    numbers.set(point, number);
-    placed.push(
-      ((points[2 * point] as number) / UNITS_PER_MM - box.left) / sampleMm,
-      (box.top - (points[2 * point + 1] as number) / UNITS_PER_MM) / sampleMm,
-    );
-    return number;
-  };
+  const placed = new Float64Array(points.length);
+  for (let n = 0; n < points.length; n += 2) {
+    placed[n] = ((points[n] as number) / UNITS_PER_MM - box.left) / sampleMm;
+    placed[n + 1] = (box.top - (points[n + 1] as number) / UNITS_PER_MM) / sampleMm;
+  }
   const edges: OutlineEdge[] = [];
   for (let side = 0; side < triangles.length; side += 1) {
     const twin = twins[side] as number;
@@ -259,13 +251,13 @@ function outlinesOfCells(
     if (left === right) continue;
     // A triangle that runs counter-clockwise with y up lies on the left hand there, and still does as it is seen in the picture.
     edges.push({
-      from: numberOf(triangles[side] as number),
-      to: numberOf(triangles[3 * n + ((side + 1) % 3)] as number),
+      from: triangles[side] as number,
+      to: triangles[3 * n + ((side + 1) % 3)] as number,
       left,
       right,
     });
   }
-  return { points: Float64Array.from(placed), edges };
+  return { points: placed, edges, areas: { points: placed, triangles, twins, heights, rows } };
 }
 
 interface Grid {
