@@ -120,7 +120,9 @@ if (wayName !== undefined) {
   writeLargeFile(large, BYTES);
   const self = fileURLToPath(import.meta.url);
   const run = (way: string, from: string, to: string) => {
-    const done = spawnSync('npx', ['tsx', self, way, from, to], { encoding: 'utf8' });
+    const done = spawnSync(process.execPath, [...process.execArgv, self, way, from, to], {
+      encoding: 'utf8',
+    });
     if (done.status !== 0) throw new Error(`${way}: ${done.stderr}`);
     return JSON.parse(done.stdout) as { ms: number; rssKb: number; answer: unknown };
   };

@@ -59,7 +59,7 @@ export async function writeRelief(
   out: string,
   { allFormats, gcode }: { readonly allFormats: boolean; readonly gcode: boolean },
 ): Promise<object> {
-  const { heights: whole, outlines, inlaid, raisedSamples } = plan.relief(request);
+  const { heights: whole, outlines, inlaid, raisedSamples, loweredSamples } = plan.relief(request);
   const counts = countHeights(whole);
   const printed = whole.data.length - (counts[0] ?? 0);
   if (printed === 0)
@@ -113,6 +113,7 @@ export async function writeRelief(
     rows: heights.height,
     printedSamples: printed,
     raisedSamples,
+    loweredSamples,
     widthMm: sheet.widthMm,
     heightMm: sheet.heightMm,
     thicknessMm: sheet.thicknessMm,

@@ -4,14 +4,13 @@ import { gatherColours } from '#core/artwork/colour-cells.ts';
 import { measureBrightness } from '#core/artwork/brightness.ts';
 import { coloursOfRamp } from '#core/heights/closest.ts';
 import { paintPrint } from '#core/heights/height-map.ts';
-import { heightsByRule } from '#core/heights/height-rules.ts';
 import { naturalness } from '#core/heights/natural.ts';
-import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { demoFilaments, expectDemo } from '../helpers/demo.ts';
 import { fixture } from '../helpers/pictures.ts';
 import { inSlice } from '../helpers/slices.ts';
+import { partedByRule } from '../helpers/parted.ts';
 import {
   axeFaults,
   chooseFrom,
@@ -154,7 +153,7 @@ describe('heights between colour and relief', function () {
     const brightness = measureBrightness(demo.samples);
     const limits = { layers: ramp.length, leastLayers: 3, sampleMm: 150 / width };
     const artwork = { brightness, cells: () => gatherColours(demo.samples) };
-    const { heights } = partDiagonals(heightsByRule(artwork, rule, limits));
+    const { heights } = partedByRule(artwork, rule, limits);
     const { data } = paintPrint(heights, ramp);
     PLACES.forEach(([px, py], i) => {
       const at = 4 * (Math.floor(py * height) * width + Math.floor(px * width));

@@ -4,12 +4,12 @@ import { gatherColours } from '#core/artwork/colour-cells.ts';
 import { measureBrightness } from '#core/artwork/brightness.ts';
 import { coloursOfRamp } from '#core/heights/closest.ts';
 import { paintPrint } from '#core/heights/height-map.ts';
-import { heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
-import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import type { HeightRule } from '#core/heights/height-rules.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { proposeZones } from '#core/zones/propose.ts';
 import { demoFilaments, expectDemo, pixelsAt } from '../helpers/demo.ts';
+import { partedByRule } from '../helpers/parted.ts';
 import {
   axeFaults,
   chooseFrom,
@@ -96,7 +96,7 @@ describe('zones of the heights', function () {
     };
     const artwork = { brightness: measureBrightness(demo.samples), cells: () => cells };
     const limits = { layers: ramp.length, leastLayers: 3, sampleMm: 150 / width };
-    const { heights } = partDiagonals(heightsByRule(artwork, rule, limits));
+    const { heights } = partedByRule(artwork, rule, limits);
     expect(pixels).to.deep.equal(pixelsAt(paintPrint(heights, ramp), PLACES));
     expect(await axeFaults(session, true)).to.deep.equal([]);
   });

@@ -41,10 +41,28 @@ describe('properties', () => {
         }),
     );
     const levels = Float64Array.of(0, 0.16, 0.24, 0.32, 0.4);
+    const costs = fc.array(fc.integer({ min: 0, max: 9 }), { minLength: 15, maxLength: 15 });
     fc.assert(
-      fc.property(map, (source) => {
-        const { heights } = partDiagonals(source);
-        heights.data.forEach((layers, i) => expect(layers).to.be.at.least(source.data[i] ?? 0));
+      fc.property(map, fc.option(costs), (source, weights) => {
+        // Three classes of samples with any prices, or none.
+        const { heights } = partDiagonals(
+          source,
+          weights
+            ? () => ({
+                classes: Uint16Array.from(source.data, (_, i) => (7 * i) % 3),
+                costs: Float32Array.from(weights),
+                layers: 4,
+                own: source,
+                leastLayers: 1,
+              })
+            : undefined,
+        );
+        heights.data.forEach((layers, i) => {
+          if (!weights) expect(layers).to.be.at.least(source.data[i] ?? 0);
+          // What is printed stays printed.
+          else if ((source.data[i] ?? 0) > 0) expect(layers).to.be.at.least(1);
+          expect(layers).to.be.at.most(4);
+        });
         const mesh = buildTerraceMesh(heights, 0.5, levels);
         // What is counted in the heights alone is what is built.
         const counted = countMesh(heights);

@@ -4,11 +4,11 @@ import { gatherColours } from '#core/artwork/colour-cells.ts';
 import { padSamples, sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';
+import type { HeightRule } from '#core/heights/height-rules.ts';
 import { PLAIN_TONE } from '#core/heights/tone.ts';
 import { Kept } from '#core/base/kept.ts';
 import { ReliefPlan, reliefKey, type ReliefRequest } from '#core/plan/relief-plan.ts';
-import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import { partedByRule } from '../helpers/parted.ts';
 import { shapePiece, type PieceShape } from '#core/relief/shape.ts';
 
 /** Waves of colour with a hole, so that every rule and every stage has something to do. */
@@ -79,8 +79,9 @@ describe('plan of a relief', () => {
       brightness: measureBrightness(samples),
       cells: () => gatherColours(samples),
     };
-    const heights = heightsByRule(artwork, rule, request);
-    return partDiagonals(shape ? shapePiece(heights, shape, sampleMm, layers) : heights);
+    return partedByRule(artwork, rule, request, (heights) =>
+      shape ? shapePiece(heights, shape, sampleMm, layers) : heights,
+    );
   };
   const requests: readonly ReliefRequest[] = [
     BASE,

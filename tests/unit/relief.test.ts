@@ -1,8 +1,9 @@
 import { expect } from 'chai';
 import { Cancelled } from '#core/base/checkpoint.ts';
+import type { HeightMap } from '#core/base/raster.ts';
 import { joinPieces } from '#core/base/byte-pieces.ts';
 import { writeStl } from '#core/formats/mesh/write-stl.ts';
-import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import { partDiagonals, type HeightPrices } from '#core/relief/part-diagonals.ts';
 import { coarsenSamples, planSamples } from '#core/relief/sampling.ts';
 import { buildTerraceMesh } from '#core/relief/terrace-mesh.ts';
 import { countBadEdges, heightsOf, meshVolume } from '../helpers/meshes.ts';
@@ -41,9 +42,58 @@ describe('diagonal contacts', () => {
     expect([...heights.data].filter((layers) => layers === 3)).to.have.length(3);
   });
 
+  describe('by what heights cost', () => {
+    // Class 0 is best at 2 layers, class 1 at 5; a layer off costs 1, but class 1 is dear to lower.
+    const layers = 5;
+    const costs = Float32Array.from([
+      ...[0, 1, 2, 3, 4, 5].map((at) => Math.abs(at - 2)),
+      ...[0, 1, 2, 3, 4, 5].map((at) => 9 * Math.abs(at - 5)),
+    ]);
+    const prices = (source: HeightMap, classes: number[], leastLayers = 1): HeightPrices => ({
+      classes: Uint16Array.from(classes),
+      costs,
+      layers,
+      own: source,
+      leastLayers,
+    });
+    const parted = (classes: number[], leastLayers?: number): number[] => {
+      const source = heightsOf([4, 2], [2, 4]);
+      const { heights } = partDiagonals(source, () => prices(source, classes, leastLayers));
+      return [...heights.data];
+    };
+
+    it('lowers one of the two where that is cheaper, else raises', () => {
+      // Two of class 0 stand at 4 and gain by coming down; the others are where they are best.
+      expect(parted([0, 0, 0, 0])).to.deep.equal([2, 2, 2, 4]);
+      // Those that stand are dear to lower.
+      expect(parted([1, 0, 0, 1])).to.deep.equal([4, 4, 2, 4]);
+      // Nothing goes below the least height.
+      expect(parted([0, 0, 0, 0], 3)).to.deep.equal([4, 4, 2, 4]);
+    });
+
+    it('what a border made is never lowered, and prices are asked for only where something touches', () => {
+      const own = heightsOf([1, 2], [2, 1]);
+      const { heights } = partDiagonals(heightsOf([4, 2], [2, 4]), () => prices(own, [0, 0, 0, 0]));
+      expect([...heights.data]).to.deep.equal([4, 4, 2, 4]);
+      partDiagonals(heightsOf([1, 2], [1, 2]), () => {
+        throw new Error('nothing touches');
+      });
+    });
+
+    it('a cut-away sample is printed as before: nothing is cut away instead', () => {
+      const source = heightsOf([3, 0], [0, 3]);
+      const { heights } = partDiagonals(source, () => prices(source, [0, 2, 2, 0]));
+      expect([...heights.data].filter((at) => at === 3)).to.have.length(3);
+    });
+  });
+
   it('leaves clean maps, and its input, alone', () => {
     const source = heightsOf([1, 2, 3], [1, 2, 3]);
-    expect(partDiagonals(source)).to.deep.equal({ heights: source, raisedSamples: 0 });
+    expect(partDiagonals(source)).to.deep.equal({
+      heights: source,
+      raisedSamples: 0,
+      loweredSamples: 0,
+    });
     const touched = heightsOf([5, 1], [1, 5]);
     partDiagonals(touched);
     expect([...touched.data]).to.deep.equal([5, 1, 1, 5]);

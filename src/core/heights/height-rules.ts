@@ -149,9 +149,24 @@ function weighed(
   return { classes: cells.cell, costs, colours: cells.colour };
 }
 
+/**
+ * What heights cost by their colours, to part diagonal contacts by; undefined by tone, which knows no colours, and while a hand moves.
+ */
+export function pricesOfHeights(
+  artwork: RuleArtwork,
+  rule: HeightRule,
+  limits: RuleLimits,
+): Pick<CalmInput, 'classes' | 'costs' | 'layers'> | undefined {
+  if (rule.kind === 'tone' || rule.quick) return undefined;
+  const { classes, costs } = weighed(artwork, rule, limits);
+  return { classes, costs, layers: limits.layers };
+}
+
 /** A rule as plain data, for stamps. What leaves heights as they are is left out, so that it never changes a stamp. */
 export function ruleJson(rule: HeightRule): Json {
   const calming = {
+    // By tone samples are only raised, as they always were; elsewhere what was parted without prices had other heights.
+    ...(rule.kind === 'tone' ? {} : { parted: 'price' }),
     // Calm by lines: what was calmed sample by sample had other heights, and so another stamp.
     ...(rule.calm > 0 ? { calm: rule.calm, calmed: 'lines' } : {}),
     ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),

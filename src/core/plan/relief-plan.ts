@@ -6,7 +6,12 @@ import { Kept } from '../base/kept.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
 import { NO_EDITS, type Recipe, type Selection } from '../edit/artwork-edit.ts';
 import type { EditDesk } from '../edit/edit-desk.ts';
-import { heightsByRule, type HeightRule, type RuleArtwork } from '../heights/height-rules.ts';
+import {
+  heightsByRule,
+  pricesOfHeights,
+  type HeightRule,
+  type RuleArtwork,
+} from '../heights/height-rules.ts';
 import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
 import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
 import type { Inlaid } from '../relief/inlaid.ts';
@@ -153,12 +158,19 @@ export class ReliefPlan {
   relief(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): PlannedRelief {
     return this.parted.get(reliefKey(request), () => {
       if (request.piece)
-        return { ...outlineRelief(request.piece, request, checkpoint), raisedSamples: 0 };
-      const { shape = PLAIN_SHAPE, sampleMm, layers, rule } = request;
+        return {
+          ...outlineRelief(request.piece, request, checkpoint),
+          raisedSamples: 0,
+          loweredSamples: 0,
+        };
+      const { shape = PLAIN_SHAPE, sampleMm, layers, leastLayers, rule } = request;
       const heights = this.ruled.get(ruleKey(request), () =>
         heightsByRule(this.zoned(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
       );
-      return partDiagonals(shapePiece(heights, shape, sampleMm, layers));
+      return partDiagonals(shapePiece(heights, shape, sampleMm, layers), () => {
+        const prices = pricesOfHeights(this.zoned(request), rule, request);
+        return prices && { ...prices, own: heights, leastLayers };
+      });
     });
   }
 

@@ -1,35 +1,91 @@
 import type { HeightMap } from '../base/raster.ts';
 
-/** A height map whose solid has clean edges, and how many samples had to be raised for it. */
+/** A height map whose solid has clean edges, and how many samples had to be raised or lowered for it. */
 export interface PartedHeights {
   readonly heights: HeightMap;
   readonly raisedSamples: number;
+  readonly loweredSamples: number;
 }
+
+/** What heights cost the samples of a picture; see `CalmInput`. */
+export interface HeightPrices {
+  /** Class of each sample; beyond the last one where it is cut away. */
+  readonly classes: Uint32Array | Uint16Array;
+  /** Price of each height for each class, `layers + 1` numbers a class. */
+  readonly costs: Float32Array;
+  readonly layers: number;
+  /** Heights as the rule has them: what a border or a plate made of a sample is not the picture's, and is never lowered. */
+  readonly own: HeightMap;
+  /** Nothing is lowered below this. */
+  readonly leastLayers: number;
+}
+
+/** Price of raising what is not the picture's own, CIEDE2000 a layer: a spot of another colour in a plain border. Set by eye. */
+const FOREIGN_PRICE = 1;
 
 /**
  * Where two samples touch only diagonally above their neighbours, four wall faces would share one edge and the solid
- * would not be well formed. The higher of the two neighbours is raised to the lower of the two samples (a cut-away
- * neighbour thereby gets printed), again and again until no such place is left. Heights only grow and never pass the
- * tallest sample, so it ends. The input is not changed.
+ * would not be well formed. Either the higher of the two neighbours is raised to the lower of the two samples (a cut-away
+ * neighbour thereby gets printed), or that sample is lowered to the neighbour, whichever costs less; again and again until no such
+ * place is left. What was changed once is only raised from then on, and heights never pass the tallest sample, so it ends. The input
+ * is not changed.
+ * @param pricesOf asked when there is such a place; without prices samples are only raised
  */
-export function partDiagonals(source: HeightMap): PartedHeights {
+export function partDiagonals(
+  source: HeightMap,
+  pricesOf?: () => HeightPrices | undefined,
+): PartedHeights {
   const { width, height } = source;
   const data = source.data.slice();
-  let raisedSamples = 0;
-  // Raising a sample can only make new diagonals at its own four corners, so those are looked at again.
+  let [raisedSamples, loweredSamples] = [0, 0];
+  let prices: HeightPrices | undefined;
+  let asked = false;
+  const changed = new Uint8Array(pricesOf ? data.length : 0);
+  /** What another height costs a sample more than its own. */
+  const priceOf = (sample: number, layers: number): number => {
+    const { classes, costs, own, layers: most } = prices as HeightPrices;
+    const now = data[sample] as number;
+    const first = (classes[sample] as number) * (most + 1);
+    if ((own.data[sample] as number) === 0 || first >= costs.length)
+      return FOREIGN_PRICE * (layers - now);
+    return (costs[first + layers] as number) - (costs[first + now] as number);
+  };
+  const isLowerable = (sample: number, layers: number): boolean =>
+    prices !== undefined &&
+    changed[sample] === 0 &&
+    layers >= prices.leastLayers &&
+    layers > 0 &&
+    // Neither border nor plate.
+    data[sample] === prices.own.data[sample];
   const waiting: number[] = [];
+  /** Parts two samples that stand above both others at a corner; tells which sample was changed. */
+  const part = (one: number, two: number, left: number, right: number): number | undefined => {
+    const level = Math.min(data[one] as number, data[two] as number);
+    const [a, b] = [data[left] as number, data[right] as number];
+    if (a >= level || b >= level) return undefined;
+    if (pricesOf && !asked) {
+      prices = pricesOf();
+      asked = true;
+    }
+    const raised = a >= b ? left : right;
+    const lowered = (data[one] as number) <= (data[two] as number) ? one : two;
+    const down = Math.max(a, b);
+    const lowers = isLowerable(lowered, down) && priceOf(lowered, down) < priceOf(raised, level);
+    const sample = lowers ? lowered : raised;
+    data[sample] = lowers ? down : level;
+    if (lowers) loweredSamples += 1;
+    else raisedSamples += 1;
+    if (pricesOf) changed[sample] = 1;
+    return sample;
+  };
   const mend = (corner: number): void => {
-    const a = corner;
-    const b = corner + 1;
-    const c = corner + width;
+    const [a, b, c] = [corner, corner + 1, corner + width];
     const d = c + 1;
-    const raised =
-      raise(data, b, c, Math.min(data[a] as number, data[d] as number)) ??
-      raise(data, a, d, Math.min(data[b] as number, data[c] as number));
-    if (raised === undefined) return;
-    raisedSamples += 1;
-    const x = raised % width;
-    const y = (raised - x) / width;
+    const sample = part(a, d, b, c) ?? part(b, c, a, d);
+    if (sample === undefined) return;
+    // It can only make new diagonals at its own four corners, so those are looked at again.
+    const x = sample % width;
+    const y = (sample - x) / width;
     for (let dy = -1; dy <= 0; dy += 1)
       for (let dx = -1; dx <= 0; dx += 1)
         if (x + dx >= 0 && x + dx < width - 1 && y + dy >= 0 && y + dy < height - 1)
@@ -41,15 +97,5 @@ export function partDiagonals(source: HeightMap): PartedHeights {
       for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) mend(next);
     }
   }
-  return { heights: { width, height, data }, raisedSamples };
-}
-
-/** Raises the higher of two samples to `level` when both lie below it; tells which one it raised. */
-function raise(data: Uint8Array, first: number, second: number, level: number): number | undefined {
-  const one = data[first] as number;
-  const two = data[second] as number;
-  if (one >= level || two >= level) return undefined;
-  const higher = one >= two ? first : second;
-  data[higher] = level;
-  return higher;
+  return { heights: { width, height, data }, raisedSamples, loweredSamples };
 }
