@@ -1,8 +1,13 @@
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { otherStacks } from '#core/find/other-stacks.ts';
-import type { FindFault, FindRequest } from '#core/find/request.ts';
+import type { FindFault } from '#core/find/request.ts';
 import type { WorkerClient } from '../workers/client.ts';
-import type { FindJobs, SuggestedPurchase, SuggestedStack } from '../workers/find/jobs.ts';
+import type {
+  FindJobs,
+  SearchRequest,
+  SuggestedPurchase,
+  SuggestedStack,
+} from '../workers/find/jobs.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
 import { plannedFilament } from './document-facts.ts';
 import type { HeightsSlice, ProjectDocument } from './project-document.ts';
@@ -40,7 +45,7 @@ const SEARCHES = 2;
  * @returns ends the search; nothing is told after that
  */
 export function runSearch(
-  request: FindRequest,
+  request: SearchRequest,
   extra: readonly Filament[],
   onChange: (progress: FindProgress) => void,
   onTrouble: (error: Error) => void,
@@ -136,15 +141,24 @@ export function mergeCurves(curves: readonly (readonly SuggestedStack[])[]): Sug
 
 /** The rule that a suggested stack was found for, as it was in the search. */
 function heightsFollowing(
-  { tone, closest, zones }: HeightsSlice,
+  { tone, closest, zones, flat }: HeightsSlice,
   stack: SuggestedStack,
-): Pick<HeightsSlice, 'rule' | 'tone' | 'closest' | 'zones'> {
+): Pick<HeightsSlice, 'rule' | 'tone' | 'closest' | 'zones' | 'flat'> {
+  if (stack.flat)
+    return {
+      rule: 'flat',
+      tone,
+      closest,
+      zones,
+      flat: { colours: stack.flat.map((one) => ({ ...one })) },
+    };
   if (stack.tone)
     return {
       rule: 'tone',
       tone: { ...tone, reversed: false, curve: stack.tone.map((point) => ({ ...point })) },
       closest,
       zones,
+      flat,
     };
   const { zoneIds } = stack;
   if (!zoneIds)
@@ -153,6 +167,7 @@ function heightsFollowing(
       tone,
       closest: { bandIds: null, aims: [], lean: stack.lean },
       zones,
+      flat,
     };
   // Spans follow from the stack: those of another one say nothing.
   const place = ({ id }: { readonly id: string }): number =>
@@ -160,7 +175,7 @@ function heightsFollowing(
   const list = [...zones.list]
     .sort((one, other) => place(one) - place(other))
     .map((zone) => ({ ...zone, span: null }));
-  return { rule: 'zones', tone, closest, zones: { ...zones, list, lean: stack.lean } };
+  return { rule: 'zones', tone, closest, zones: { ...zones, list, lean: stack.lean }, flat };
 }
 
 /**

@@ -12,6 +12,9 @@ import { ciede2000, ciede2000Of } from '#core/colour/ciede2000.ts';
 import { whatToBuy } from '#core/find/buy.ts';
 import { cellsAsClusters, cellWeights, clusterCells, mergeCells } from '#core/find/clusters.ts';
 import { makeDraft, StackEvaluator, type FindRule } from '#core/find/evaluator.ts';
+import { labOfBytes } from '#core/colour/lab.ts';
+import { formatHex, parseHex } from '#core/colour/srgb.ts';
+import { cellsOfFlat } from '#core/heights/flat.ts';
 import { prepareDifferences, writeDifferences } from '#core/colour/fast-difference.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import { Judge } from '#core/find/judge.ts';
@@ -24,7 +27,8 @@ import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band } from '#core/stack/stack.ts';
 import { findHandlers } from '../../src/workers/find/handlers.ts';
-import { mergeCurves } from '../../src/state/find-session.ts';
+import { mergeCurves, withSuggestion } from '../../src/state/find-session.ts';
+import { testDocument } from '../helpers/documents.ts';
 import { demoFilaments } from '../helpers/demo.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
 
@@ -493,6 +497,55 @@ describe('finding a stack', () => {
       (errors: number[]) => errors.every((error) => error < best.meanDeltaE),
     );
     expect(whatToBuy(poor, [], best)).to.deep.equal([]);
+  });
+
+  it('flat colours are looked for as few, and each comes with the layer that is nearest to it', async () => {
+    // What three layers of a stack look like, and one colour that nothing goes to.
+    const stack = [
+      { filamentId: 'ivory', layers: 4 },
+      { filamentId: 'rust', layers: 3 },
+      { filamentId: 'soot', layers: 2 },
+    ];
+    const seen = rampOfStack({ grid: USUAL_GRID, bands: stack }, FILAMENTS);
+    const wished = [4, 6, 9].map((layers) => ({
+      colour: formatHex(seen[layers - 1]?.colour ?? [0, 0, 0]),
+      layers: 1,
+    }));
+    const flat = [...wished, { colour: '#00ff00', layers: 1 }];
+    const data = new Uint8ClampedArray(4 * 60);
+    for (let n = 0; n < 60; n += 1) {
+      const [r = 0, g = 0, b = 0] = seen[(n < 30 ? 4 : n < 50 ? 6 : 9) - 1]?.colour ?? [];
+      data.set([r, g, b, 255], 4 * n);
+    }
+    const whole = gatherColours({ width: 10, height: 6, data });
+    const importance = Float64Array.from(whole.count, (count) => (count === 10 ? 4 : 1));
+    const cells = cellsOfFlat({ ...whole, importance }, flat);
+    expect([...cells.count]).to.deep.equal([30, 20, 10, 0]);
+    expect([...(cells.importance as Float64Array)]).to.deep.equal([1, 1, 4, 1]);
+    const answer = await findHandlers().find(
+      { ...request({ cells, mostLayers: 9, mostSwaps: 2 }), flat },
+      () => undefined,
+      () => undefined,
+    );
+    if (!answer.ok) throw new Error(answer.fault.code);
+    const best = answer.value.curve.at(-1);
+    if (!best) throw new Error('nothing found');
+    // The stack that they were taken from has no error but for the rounding of its colours to bytes.
+    expect(best.meanDeltaE).to.be.below(0.4);
+    const ramp = rampOfStack({ grid: USUAL_GRID, bands: best.bands }, FILAMENTS);
+    best.flat?.slice(0, 3).forEach(({ colour, layers }, k) => {
+      expect(colour).to.equal(wished[k]?.colour);
+      expect(layers).to.be.within(3, ramp.length);
+      const off = ramp.map((at) =>
+        ciede2000(labOfBytes(parseHex(colour) ?? [0, 0, 0]), labOfBytes(at.colour)),
+      );
+      // None of the layers that are tall enough is nearer.
+      expect(off[layers - 1]).to.be.at.most(Math.min(...off.slice(2)) + 1e-6);
+    });
+    const document = withSuggestion(testDocument(), best, RACK);
+    expect(document.heights.rule).to.equal('flat');
+    expect(document.heights.flat.colours).to.deep.equal(best.flat);
+    expect(document.heights.found?.rule).to.equal('flat');
   });
 
   it('curves of several searches are merged swap by swap', () => {

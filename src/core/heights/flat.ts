@@ -127,6 +127,46 @@ export function heightsOfFlat(
   });
 }
 
+/** Colours as a search looks at them; see `FindCells`. */
+interface Looked {
+  readonly colour: Float32Array;
+  readonly count: Uint32Array;
+  readonly importance?: ArrayLike<number> | undefined;
+}
+
+/**
+ * A picture as its flat colours alone, in their order: each with all that goes to it, and with the mean importance of that. A colour
+ * that nothing goes to counts nothing.
+ */
+export function cellsOfFlat(
+  { colour, count, importance }: Looked,
+  flat: readonly FlatColour[],
+): Looked {
+  const positions = flat.map(({ colour: hex }) => positionOfHex(hex) ?? ([0, 0, 0] as const));
+  const counts = new Uint32Array(flat.length);
+  const weights = new Float64Array(flat.length);
+  for (let n = 0; n < count.length; n += 1) {
+    let [best, bestDistance] = [0, Infinity];
+    positions.forEach((position, k) => {
+      const distance = position.reduce(
+        (sum, value, i) => sum + ((colour[3 * n + i] as number) - value) ** 2,
+        0,
+      );
+      if (distance < bestDistance) [best, bestDistance] = [k, distance];
+    });
+    const own = count[n] as number;
+    counts[best] = (counts[best] as number) + own;
+    weights[best] = (weights[best] as number) + own * (importance?.[n] ?? 1);
+  }
+  return {
+    colour: Float32Array.from(positions.flat()),
+    count: counts,
+    ...(importance
+      ? { importance: Float64Array.from(weights, (sum, k) => sum / (counts[k] || 1) || 1) }
+      : {}),
+  };
+}
+
 /** Costs for calm: the distance of each cell to the nearest flat colour of each height, Infinity where there is none. */
 export function costsOfFlat(
   { colour }: Pick<ColourCells, 'colour'>,

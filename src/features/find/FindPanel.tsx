@@ -29,8 +29,9 @@ const FOUND_RULES = [
   { value: 'tone', text: 'Tone' },
 ] as const;
 
-/** Offered where heights are by zones: what they are is said there. */
+/** Offered where heights are by zones, or by flat areas: what they are is said there. */
 const ZONES_RULE = { value: 'zones', text: 'Zones' } as const;
+const FLAT_RULE = { value: 'flat', text: 'Flat areas' } as const;
 
 /**
  * How much is looked at. It is counted in work, which gives one answer on every machine; how long that takes is told while it
@@ -61,8 +62,9 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
     Math.min(MOST_FIND_LAYERS, totalLayers(present.stack.bands)),
   );
   const [leastPerBand, setLeastPerBand] = useState(1);
-  const [rule, setRule] = useState<FindRequest['rule']>(
-    present.heights.rule === 'tone' ? 'tone' : zoned ? 'zones' : 'closest',
+  const areas = present.heights.rule === 'flat' && present.heights.flat.colours.length > 0;
+  const [rule, setRule] = useState<FindRequest['rule'] | 'flat'>(
+    present.heights.rule === 'tone' ? 'tone' : zoned ? 'zones' : areas ? 'flat' : 'closest',
   );
   const [lean, setLean] = useState(
     zoned ? present.heights.zones.lean : present.heights.closest.lean,
@@ -87,7 +89,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
   const { progress, began, show, begin, halt, end } = useSearch((improve) => {
     const {
       stack: { bands },
-      heights: { leastLayers, tone, zones },
+      heights: { leastLayers, tone, zones, flat },
     } = documents.getState().document;
     const used = new Set(bands.map(({ filamentId }) => filamentId));
     const allowed = improve
@@ -97,7 +99,9 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       improve ? Math.max(wanted, needed) : wanted;
     return {
       filaments: allowed,
-      rule,
+      // Flat colours are few cells, and each goes to what is nearest to it.
+      rule: rule === 'flat' ? 'closest' : rule,
+      ...(rule === 'flat' ? { flat: flat.colours } : {}),
       mostSwaps: roomFor(mostSwaps, bands.length - 1),
       mostLayers: roomFor(mostLayers, totalLayers(bands)),
       leastLayers: Math.min(leastLayers, mostLayers),
@@ -200,7 +204,11 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
           <Choice
             label="Heights follow"
             value={rule}
-            options={zoned ? [...FOUND_RULES, ZONES_RULE] : FOUND_RULES}
+            options={[
+              ...FOUND_RULES,
+              ...(zoned ? [ZONES_RULE] : []),
+              ...(areas ? [FLAT_RULE] : []),
+            ]}
             onChange={setRule}
           />
           <SelectField
@@ -214,7 +222,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
             }}
           />
         </div>
-        {rule === 'tone' ? null : (
+        {rule === 'tone' || rule === 'flat' ? null : (
           <div className={styles.row}>
             <span>Lean</span>
             <RangeSlider

@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { FindRequest } from '#core/find/request.ts';
+import { cellsOfFlat } from '#core/heights/flat.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { heightRequest, shownRequestOf, shownSamplesOf } from '../../state/document-facts.ts';
 import { importanceOf } from '../../state/importance.ts';
@@ -12,13 +12,13 @@ import {
 } from '../../state/find-session.ts';
 import { useProject } from '../../state/project-context.ts';
 import { selectionOf } from '../../state/recipe.ts';
-import type { SuggestedStack } from '../../workers/find/jobs.ts';
+import type { SearchRequest, SuggestedStack } from '../../workers/find/jobs.ts';
 
 /** The seed of the first search; the same request always gives the same answer. */
 const SEED = 1;
 
 /** What is looked for; the picture and the layers are the project's own. */
-export interface Wanted extends Omit<FindRequest, 'cells' | 'grid' | 'seed'> {
+export interface Wanted extends Omit<SearchRequest, 'cells' | 'grid' | 'seed'> {
   /** Filaments that are not at hand: which of them would help is told in the end. */
   readonly extra: readonly Filament[];
 }
@@ -80,7 +80,12 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
       const { extra, ...request } = wanted(improve);
       const { grid } = documents.getState().document.stack;
       stop.current = runSearch(
-        { ...request, cells, grid, seed: SEED },
+        {
+          ...request,
+          cells: request.flat ? cellsOfFlat(cells, request.flat) : cells,
+          grid,
+          seed: SEED,
+        },
         extra,
         (next) => {
           setProgress(next);

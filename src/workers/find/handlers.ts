@@ -1,25 +1,34 @@
 import { whatToBuy } from '#core/find/buy.ts';
 import { findStack } from '#core/find/find-stack.ts';
-import type { FindRequest, FoundStack } from '#core/find/request.ts';
+import type { FoundStack } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { coloursOfRamp, MOST_LEAN, nearestLayersExactly } from '#core/heights/closest.ts';
 import { GREATEST_CURVE_POINTS } from '#core/heights/tone.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
-import type { FindJobs, SuggestedStack } from './jobs.ts';
+import type { FindJobs, SearchRequest, SuggestedStack } from './jobs.ts';
 import type { Handlers } from '../serve.ts';
 
 /** A stack with the tone curve that goes with it, where heights are to follow tone. */
 function suggest(
-  { cells, grid, rule, leastLayers, lean, zones }: FindRequest,
+  { cells, grid, rule, leastLayers, lean, zones, flat }: SearchRequest,
   filaments: readonly Filament[],
   stack: FoundStack,
 ): SuggestedStack {
   if (rule === 'zones') return { ...stack, tone: null, lean: zones?.price ?? MOST_LEAN };
-  if (rule !== 'tone') return { ...stack, tone: null, lean: lean?.price ?? 0 };
+  if (rule !== 'tone' && !flat) return { ...stack, tone: null, lean: lean?.price ?? 0 };
   const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
   const ramp = rampOfStack({ grid, bands: stack.bands }, table);
+  if (flat) {
+    const heights = nearestLayersExactly(cells, coloursOfRamp(ramp), leastLayers);
+    return {
+      ...stack,
+      tone: null,
+      lean: 0,
+      flat: flat.map(({ colour }, k) => ({ colour, layers: heights[k] ?? 1 })),
+    };
+  }
   const tops = evenTops(grid, ramp.length);
   return {
     ...stack,

@@ -1,5 +1,6 @@
 import type { Result } from '#core/base/result.ts';
 import type { FindFault, FindRequest, FoundStack } from '#core/find/request.ts';
+import type { FlatColour } from '#core/heights/flat.ts';
 import type { RisingPoint } from '#core/find/tone-curve.ts';
 import type { Filament } from '#core/stack/filament.ts';
 
@@ -8,6 +9,13 @@ export interface SuggestedStack extends FoundStack {
   readonly tone: readonly RisingPoint[] | null;
   /** What heights leaned by; see `Lean.price`. */
   readonly lean: number;
+  /** Flat colours with the heights that are nearest to them, where it was found for these. */
+  readonly flat?: readonly FlatColour[] | undefined;
+}
+
+/** What is looked for, and flat colours that the cells are (in their order) where heights are to follow these. */
+export interface SearchRequest extends FindRequest {
+  readonly flat?: readonly FlatColour[] | undefined;
 }
 
 /** A filament that would help, with the stack that it would make. */
@@ -21,7 +29,7 @@ export interface SuggestedPurchase {
 export type FindJobs = {
   /** Looks for the best stacks; better ones come as they are found. */
   find: {
-    input: FindRequest;
+    input: SearchRequest;
     output: Result<
       { readonly curve: readonly SuggestedStack[]; readonly others: readonly SuggestedStack[] },
       FindFault
@@ -31,7 +39,7 @@ export type FindJobs = {
   /** What one more filament would bring to the best stack of a search. */
   buy: {
     input: {
-      readonly request: FindRequest;
+      readonly request: SearchRequest;
       readonly extra: readonly Filament[];
       readonly best: FoundStack;
     };
