@@ -5,12 +5,8 @@ import { frameOfEdits } from '#core/edit/frame.ts';
 import { coloursOfRamp, MOST_LEAN, type LayerColours } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import type { HeightRule } from '#core/heights/height-rules.ts';
-import {
-  USUAL_ZONES_LEAN,
-  zoneOrders,
-  type ZoneLimits,
-  type ZonesRule,
-} from '#core/heights/zones.ts';
+import { USUAL_ZONES_LEAN, type ZoneLimits, type ZonesRule } from '#core/heights/zones.ts';
+import { zoneOrders } from '#core/heights/zone-orders.ts';
 import { LEAST_LAYERS, PLAIN_TONE } from '#core/heights/tone.ts';
 import { ReliefPlan, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import { USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { HEIGHT_RULES } from '#core/heights/height-rules.ts';
-import { ZONE_ORDERS } from '#core/heights/zones.ts';
+import { ZONE_ORDERS } from '#core/heights/zone-orders.ts';
 import { MARKS } from '#core/artwork/importance.ts';
 import { EDIT_KINDS, STEP_WAYS, type SelectionStep } from '#core/edit/artwork-edit.ts';
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';

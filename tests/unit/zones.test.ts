@@ -14,14 +14,9 @@ import {
   MOST_LEAN,
 } from '#core/heights/closest.ts';
 import { heightsByRule, ruleJson, type HeightRule } from '#core/heights/height-rules.ts';
-import {
-  cellsOfZones,
-  fitZones,
-  planZones,
-  zoneOrders,
-  type Zone,
-  type ZonesRule,
-} from '#core/heights/zones.ts';
+import { cellsOfZones, planZones, type Zone, type ZonesRule } from '#core/heights/zones.ts';
+import { fitZones } from '#core/heights/fit-zones.ts';
+import { zoneOrders } from '#core/heights/zone-orders.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { nameOfColour } from '#core/zones/colour-name.ts';

@@ -162,7 +162,12 @@ export function cellsOfFlat(
     colour: Float32Array.from(positions.flat()),
     count: counts,
     ...(importance
-      ? { importance: Float64Array.from(weights, (sum, k) => sum / (counts[k] || 1) || 1) }
+      ? {
+          importance: Float64Array.from(weights, (sum, k) => {
+            const own = counts[k] as number;
+            return own > 0 ? sum / own : 1;
+          }),
+        }
       : {}),
   };
 }

@@ -3,10 +3,8 @@ import type { HeightMap } from '../base/raster.ts';
 import { heightScale, positionOfLayer, type HeightScale } from '../stack/height-scale.ts';
 import {
   binOfLightness,
-  cheapestOrder,
   solveCurves,
   ZONE_BINS,
-  type ZoneCosts,
   type ZoneCurve,
   type ZoneRoom,
   type ZoneRun,
@@ -18,8 +16,7 @@ import {
   zoneCounts,
   type PaintedZone,
 } from '../zones/labels.ts';
-import { ownersOf, seedsOf } from '../zones/propose.ts';
-import { ruleColoursOf, type ZoneColours } from '../zones/zone.ts';
+import type { ZoneColours } from '../zones/zone.ts';
 import {
   cheapestLayers,
   differencesOfCells,
@@ -28,6 +25,7 @@ import {
   type LayerColours,
 } from './closest.ts';
 import { curvePosition, type ToneCurve } from './tone.ts';
+import { coloursOfGroups, groupSamples, zoneCosts, type SampleGroups } from './zone-groups.ts';
 
 /** One zone of a picture, with how its heights run. */
 export interface Zone extends ZoneColours, ZoneRun {
@@ -147,7 +145,8 @@ export function planZones(artwork: ZonedArtwork, rule: ZonesRule, limits: ZoneLi
   return plan;
 }
 
-function makePlan(
+/** Plans the heights of zones, with nothing kept; see {@link planZones}. */
+export function makePlan(
   artwork: ZonedArtwork,
   rule: ZonesRule,
   { layers, leastLayers, tops, sampleMm }: ZoneLimits,
@@ -187,85 +186,6 @@ function makePlan(
     colours: coloursOfGroups(groups, cells),
   };
 }
-
-/** Samples of one zone and colour, and of one other zone that they are near to. */
-interface SampleGroups {
-  /** Group of each sample; the number of groups where nothing is printed. */
-  readonly of: Uint32Array;
-  readonly zone: Uint8Array;
-  /** Other zone near by, counted from 1; 0: none. */
-  readonly other: Uint8Array;
-  readonly cell: Uint32Array;
-  readonly count: Uint32Array;
-}
-
-function groupSamples(
-  { cell, count }: ColourCells,
-  labels: Uint8Array,
-  others: Uint8Array | undefined,
-  zones: number,
-): SampleGroups {
-  const cells = count.length;
-  const numbers = new Int32Array(zones * (others ? zones + 1 : 1) * cells).fill(-1);
-  const of = new Uint32Array(labels.length).fill(0xffffffff);
-  const zoneOf: number[] = [];
-  const otherOf: number[] = [];
-  const cellOf: number[] = [];
-  const counts: number[] = [];
-  for (let i = 0; i < labels.length; i += 1) {
-    const label = labels[i] as number;
-    if (label === 0) continue;
-    const other = others ? (others[i] as number) : 0;
-    const own = cell[i] as number;
-    const at = (other * zones + label - 1) * cells + own;
-    let group = numbers[at] as number;
-    if (group < 0) {
-      group = counts.length;
-      numbers[at] = group;
-      counts.push(0);
-      zoneOf.push(label - 1);
-      otherOf.push(other);
-      cellOf.push(own);
-    }
-    counts[group] = (counts[group] as number) + 1;
-    of[i] = group;
-  }
-  return {
-    of,
-    zone: Uint8Array.from(zoneOf),
-    other: Uint8Array.from(otherOf),
-    cell: Uint32Array.from(cellOf),
-    count: Uint32Array.from(counts),
-  };
-}
-
-function zoneCosts(
-  { zone, cell, count }: Pick<SampleGroups, 'zone' | 'cell' | 'count'>,
-  bins: Uint8Array,
-  differences: Float32Array,
-  zones: number,
-  layers: number,
-): ZoneCosts {
-  const stride = layers + 1;
-  const costs = new Float64Array(zones * ZONE_BINS * stride);
-  const counts = new Float64Array(zones * ZONE_BINS);
-  for (let group = 0; group < count.length; group += 1) {
-    const weight = count[group] as number;
-    const own = cell[group] as number;
-    const place = (zone[group] as number) * ZONE_BINS + (bins[own] as number);
-    counts[place] = (counts[place] as number) + weight;
-    for (let layer = 0; layer <= layers; layer += 1) {
-      const difference = differences[own * stride + layer] as number;
-      // Heights that nothing may have are dear, not endless: a class that does not occur costs nothing anywhere.
-      const cost = weight * Math.min(difference, NEVER);
-      costs[place * stride + layer] = (costs[place * stride + layer] as number) + cost;
-    }
-  }
-  return { zones, layers, costs, counts };
-}
-
-/** Stands for a height that is not to be taken, CIEDE2000. */
-const NEVER = 1e6;
 
 /** Lowest and highest height that occurs; the zone's own span where it has one. */
 function spanOf(
@@ -367,120 +287,6 @@ function factsOf(
   }));
 }
 
-/** Ways to order zones. */
-export const ZONE_ORDERS = ['found', 'dark', 'background'] as const;
-export type ZoneOrder = (typeof ZONE_ORDERS)[number];
-
-/** One way to order zones. */
-export interface ZoneOrdering {
-  readonly by: ZoneOrder | 'hand';
-  /** Indices of zones, lowest first. */
-  readonly order: readonly number[];
-  readonly meanDeltaE: number;
-}
-
-/** Zones fitted to a stack. */
-export interface FittedZones {
-  /** The zones' new colours, lowest zone first. */
-  readonly zones: readonly ZoneColours[];
-  /** Where each stood before. */
-  readonly order: readonly number[];
-}
-
-/** How wide the rim of a picture is where what lies behind shows, as a share of its shorter side. */
-const RIM = 0.06;
-
-/**
- * Zones in some order, lowest first, with what each way costs: *found* is the cheapest, *dark* puts dark zones behind,
- * *background* those that lie most along the rim of the picture. Spans are found anew for each; a price is the mean CIEDE2000.
- */
-export function zoneOrders(
-  artwork: ZonedArtwork,
-  rule: ZonesRule,
-  limits: ZoneLimits,
-): readonly ZoneOrdering[] {
-  const cells = artwork.cells();
-  const labels = labelsOf(artwork, rule);
-  const free = { ...rule, zones: rule.zones.map((zone) => ({ ...zone, span: null })) };
-  const count = free.zones.length;
-  const scale = heightScale(limits.layers, limits.leastLayers, limits.tops);
-  const groups = groupSamples(cells, labels, undefined, count);
-  const differences = differencesOfCells(cells, rule.colours, scale.least);
-  const lightness = labsOf(cells.colour);
-  const bins = Uint8Array.from(cells.count, (_, n) => binOfLightness(lightness[3 * n] as number));
-  const costs = zoneCosts(groups, bins, differences, count, limits.layers);
-  const room: ZoneRoom = { least: scale.least, layers: limits.layers, shared: rule.shared };
-  const sums = new Float64Array(count);
-  const samples = new Float64Array(count);
-  for (let group = 0; group < groups.count.length; group += 1) {
-    const own = groups.zone[group] as number;
-    const weight = groups.count[group] as number;
-    samples[own] = (samples[own] as number) + weight;
-    sums[own] =
-      (sums[own] as number) + weight * (lightness[3 * (groups.cell[group] as number)] as number);
-  }
-  const rim = rimShares(labels, cells.width, cells.height, samples);
-  const all = free.zones.map((_, zone) => zone);
-  const by = (value: (zone: number) => number): number[] =>
-    [...all].sort((one, other) => value(one) - value(other) || one - other);
-  const mean = (order: readonly number[]): number => {
-    const moved = order.map((zone) => free.zones[zone] as Zone);
-    const painted = rule.painted.map((one) => ({ ...one, zone: order.indexOf(one.zone) }));
-    return meanOf(
-      makePlan(artwork, { ...free, zones: moved, painted }, limits),
-      cells,
-      differences,
-    );
-  };
-  const ways = [
-    { by: 'found' as const, order: cheapestOrder(costs, free.zones, room).order },
-    {
-      by: 'dark' as const,
-      order: by((zone) =>
-        (samples[zone] as number) > 0 ? (sums[zone] as number) / (samples[zone] as number) : 999,
-      ),
-    },
-    { by: 'background' as const, order: by((zone) => -(rim[zone] as number)) },
-    { by: 'hand' as const, order: all },
-  ];
-  return ways.map((way) => ({ ...way, meanDeltaE: mean(way.order) }));
-}
-
-/** Mean CIEDE2000 that a rule gives, without calm. */
-function meanOf(
-  { heights }: ZonePlan,
-  { cell, count }: ColourCells,
-  differences: Float32Array,
-): number {
-  const stride = differences.length / count.length;
-  let sum = 0;
-  let printed = 0;
-  heights.data.forEach((height, i) => {
-    if (height === 0) return;
-    sum += differences[(cell[i] as number) * stride + height] as number;
-    printed += 1;
-  });
-  return printed > 0 ? sum / printed : 0;
-}
-
-/** How much of each zone lies along the rim of the picture, 0..1. */
-function rimShares(
-  labels: Uint8Array,
-  width: number,
-  height: number,
-  samples: Float64Array,
-): Float64Array {
-  const wide = Math.max(1, Math.round(RIM * Math.min(width, height)));
-  const out = new Float64Array(samples.length);
-  for (let y = 0; y < height; y += 1)
-    for (let x = 0; x < width; x += 1) {
-      if (x >= wide && y >= wide && x < width - wide && y < height - wide) continue;
-      const label = labels[y * width + x] as number;
-      if (label > 0) out[label - 1] = (out[label - 1] as number) + 1;
-    }
-  return out.map((count, zone) => count / Math.max(1, samples[zone] as number));
-}
-
 /** The colours of a picture apart for each zone, for a search: as `ColourCells`, with the zone of each. */
 export function cellsOfZones(
   artwork: ZonedArtwork,
@@ -499,95 +305,4 @@ export function cellsOfZones(
     count: groups.count,
     colour: coloursOfGroups(groups, cells),
   };
-}
-
-function coloursOfGroups({ cell }: SampleGroups, { colour }: ColourCells): Float32Array {
-  const out = new Float32Array(3 * cell.length);
-  cell.forEach((own, group) => {
-    out.set(colour.subarray(3 * own, 3 * own + 3), 3 * group);
-  });
-  return out;
-}
-
-/** Rounds in which colours move between zones; later ones move next to nothing. */
-const FIT_ROUNDS = 4;
-
-/** Fewer colours than this are too few to move between zones: the picture is asked for more. */
-const FEW_COLOURS = 24;
-
-/**
- * Fits zones to a stack: colours move to the zone whose curve serves them best, and curves and order follow, round by round.
- * What was painted is left out of account, and no zone loses its last colour.
- * @param reorder whether zones may change places; otherwise the given order stays
- */
-export function fitZones(
-  artwork: ZonedArtwork,
-  rule: ZonesRule,
-  limits: ZoneLimits,
-  reorder: boolean,
-): FittedZones {
-  const cells = artwork.cells();
-  const { zones } = rule;
-  const count = zones.length;
-  const scale = heightScale(limits.layers, limits.leastLayers, limits.tops);
-  const differences = differencesOfCells(cells, rule.colours, scale.least);
-  const lightness = labsOf(cells.colour);
-  const bins = Uint8Array.from(cells.count, (_, n) => binOfLightness(lightness[3 * n] as number));
-  const runs = zones.map(({ reversed }) => ({ reversed, span: null }));
-  const room: ZoneRoom = { least: scale.least, layers: limits.layers, shared: rule.shared };
-  const { colours, zoneOf } = coloursToMove(cells, zones);
-  const seedOf = ownersOf(cells, colours);
-  const stride = limits.layers + 1;
-  let order: readonly number[] = zones.map((_, zone) => zone);
-  let best = { zoneOf: [...zoneOf], order, price: Infinity };
-  for (let round = 0; round <= FIT_ROUNDS; round += 1) {
-    const groups: Pick<SampleGroups, 'zone' | 'cell' | 'count'> = {
-      zone: Uint8Array.from(seedOf, (seed) => zoneOf[seed] ?? 0),
-      cell: Uint32Array.from(seedOf, (_, n) => n),
-      count: cells.count,
-    };
-    const costs = zoneCosts(groups, bins, differences, count, limits.layers);
-    if (reorder) ({ order } = cheapestOrder(costs, runs, room));
-    const { curves, price } = solveCurves(costs, runs, order, room);
-    if (price >= best.price) break;
-    best = { zoneOf: [...zoneOf], order, price };
-    const prices = new Float64Array(colours.length * count);
-    seedOf.forEach((seed, n) => {
-      const weight = cells.count[n] as number;
-      curves.forEach((curve, zone) => {
-        const height = curve?.[bins[n] as number];
-        const cost = height === undefined ? NEVER : (differences[n * stride + height] as number);
-        const at = seed * count + zone;
-        prices[at] = (prices[at] as number) + weight * cost;
-      });
-    });
-    colours.forEach((_, seed) => {
-      const own = zoneOf[seed] ?? 0;
-      if (zoneOf.filter((zone) => zone === own).length < 2) return;
-      let cheapest = own;
-      for (let zone = 0; zone < count; zone += 1)
-        if ((prices[seed * count + zone] as number) < (prices[seed * count + cheapest] as number))
-          cheapest = zone;
-      zoneOf[seed] = cheapest;
-    });
-  }
-  return {
-    zones: best.order.map((zone) => ({
-      colours: colours.filter((_, seed) => best.zoneOf[seed] === zone),
-    })),
-    order: best.order,
-  };
-}
-
-/** The colours of all zones, and the zone of each; where they are few, more of the picture's own, each with the zone that it is in. */
-function coloursToMove(
-  cells: ColourCells,
-  zones: readonly ZoneColours[],
-): { readonly colours: readonly string[]; readonly zoneOf: number[] } {
-  const colours = zones.flatMap((zone) => zone.colours);
-  const zoneOf = zones.flatMap((zone, at) => zone.colours.map(() => at));
-  if (colours.length >= FEW_COLOURS || colours.length === 0) return { colours, zoneOf };
-  const more = seedsOf(cells).map(({ hex }) => hex);
-  const nearest = ownersOf({ colour: ruleColoursOf(more) }, colours);
-  return { colours: more, zoneOf: Array.from(nearest, (own) => zoneOf[own] ?? 0) };
 }

@@ -3,7 +3,7 @@ import { MAX_LAYERS } from '#core/base/raster.ts';
 import { mapPlace } from '#core/edit/frame.ts';
 import { MOST_LEAN } from '#core/heights/closest.ts';
 import { GREATEST_CURVE_POINTS, LEAST_CURVE_POINTS, type ToneCurve } from '#core/heights/tone.ts';
-import type { ZoneOrder } from '#core/heights/zones.ts';
+import type { ZoneOrder } from '#core/heights/zone-orders.ts';
 import { nameOfColour } from '#core/zones/colour-name.ts';
 import { MOST_ZONE_COLOURS, MOST_ZONES, type ZoneColours } from '#core/zones/zone.ts';
 import { produce } from 'immer';

@@ -13,14 +13,9 @@ import { unpackStrata } from '#core/formats/project/strata-file.ts';
 import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
 import { differencesOfCells, meanOfCosts } from '#core/heights/closest.ts';
 import { differenceOf, rarestDifference } from '#core/heights/difference.ts';
-import {
-  cellsOfZones,
-  fitZones,
-  labelsOf,
-  planZones,
-  zoneOrders,
-  type ZonesRule,
-} from '#core/heights/zones.ts';
+import { cellsOfZones, labelsOf, planZones, type ZonesRule } from '#core/heights/zones.ts';
+import { fitZones } from '#core/heights/fit-zones.ts';
+import { zoneOrders } from '#core/heights/zone-orders.ts';
 import { proposeZones, splitZone } from '#core/zones/propose.ts';
 import { seenDifferenceOf } from '#core/heights/seen-difference.ts';
 import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';

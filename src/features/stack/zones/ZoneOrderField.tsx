@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
-import type { ZoneOrder, ZoneOrdering } from '#core/heights/zones.ts';
+import type { ZoneOrder, ZoneOrdering } from '#core/heights/zone-orders.ts';
 import { orderZones } from '../../../state/edits/zone-edits.ts';
 import { useDocument, useLive, useProject } from '../../../state/project-context.ts';
 import { SelectField } from '../../../ui/Fields.tsx';
