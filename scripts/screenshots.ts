@@ -1,5 +1,5 @@
 /** Makes the pictures in docs/screenshots from the demo data: `npm run screenshots` after a build. */
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
@@ -20,6 +20,7 @@ import {
 } from '../tests/e2e/browser.ts';
 
 const target = process.argv[2] ?? new URL('../docs/screenshots', import.meta.url).pathname;
+mkdirSync(target, { recursive: true });
 /** The demo project sliced with lines of 0.4 mm, one swap a layer early and one missing. */
 async function slicedDemo(): Promise<string> {
   const demo = await expectDemo('dome-at-dusk', 750, 500);
