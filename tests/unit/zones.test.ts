@@ -17,6 +17,7 @@ import { heightsByRule, ruleJson, type HeightRule } from '#core/heights/height-r
 import { cellsOfZones, planZones, type Zone, type ZonesRule } from '#core/heights/zones.ts';
 import { fitZones } from '#core/heights/fit-zones.ts';
 import { zoneOrders } from '#core/heights/zone-orders.ts';
+import { placesOfCurve } from '#core/heights/tone.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { nameOfColour } from '#core/zones/colour-name.ts';
@@ -539,6 +540,7 @@ describe('a search for zones', () => {
           },
           zone,
           weight,
+          weight,
         );
         const flat = table.flat();
         for (let layer = 1; layer <= layers; layer += 1)
@@ -560,6 +562,44 @@ describe('a search for zones', () => {
       }),
       { numRuns: 60 },
     );
+  });
+
+  it('a zone with a curve of its own stands by it, within the span that it has by colour', () => {
+    // Three spots of L* 0, 50 and 100, one zone, five heights; what each height costs each of them.
+    const costs = [
+      [0, 4, 5, 9, 9],
+      [9, 7, 2, 0, 6],
+      [9, 9, 8, 7, 1],
+    ];
+    const priced = (
+      price: number | null,
+      places: readonly number[] | undefined,
+      reversed: boolean,
+    ) => {
+      const made = new ZonedPrice(
+        { zones: [{ id: 'a', reversed, places }], shared: 0, price, anyOrder: false },
+        [0, 0, 0],
+        Float64Array.of(1, 1, 1),
+        [0, 50, 100],
+      );
+      for (let layer = 1; layer <= 5; layer += 1)
+        made.put(
+          layer,
+          Float32Array.from(costs, (row) => row[layer - 1] ?? 0),
+          0,
+        );
+      return [made.price(1, 5), made.error];
+    };
+    // By colour at 1, 4 and 5.
+    expect(priced(null, undefined, false)).to.deep.equal([1, 1]);
+    // Straight: at 1, 3 and 5. A wall keeps it there.
+    expect(priced(null, [0, 0.5, 1], false)).to.deep.equal([3, 3]);
+    // Half a layer's price: one layer up is worth its fifth of a whole stack.
+    const [cost, error] = priced(5, [0, 0.5, 1], false);
+    expect([cost, error]).to.deep.equal([2, 1]);
+    // The other way round by colour all at one height, so the curve has nothing to spread over.
+    const [upside] = priced(null, [0, 0.5, 1], true);
+    expect(upside).to.equal(priced(null, undefined, true)[0]);
   });
 
   const request = (over: Partial<FindRequest>): FindRequest => ({
@@ -585,13 +625,22 @@ describe('a search for zones', () => {
     const artwork = artworkOf(picture);
     const zones = zonesOf(picture);
     const cells = cellsOfZones(artwork, { zones, painted: [] });
-    const search = (anyOrder: boolean, price: number | null) => {
+    const curve = [
+      { lightness: 10, position: 0 },
+      { lightness: 45, position: 1 },
+    ];
+    const bent = zones.map((zone) => ({ ...zone, curve }));
+    const search = (anyOrder: boolean, price: number | null, curved = false) => {
       const found = findStack(
         request({
           cells,
           rule: 'zones',
           zones: {
-            zones: zones.map(({ reversed }, i) => ({ id: String(i), reversed })),
+            zones: zones.map(({ reversed }, i) => ({
+              id: String(i),
+              reversed,
+              ...(curved ? { places: placesOfCurve(curve) } : {}),
+            })),
             shared: 1,
             price,
             anyOrder,
@@ -607,18 +656,27 @@ describe('a search for zones', () => {
     expect(search(false, null).zoneIds).to.deep.equal(['0', '1', '2']);
     const soft = search(true, 6);
     expect(soft.meanDeltaE).to.be.below(any.meanDeltaE);
-    for (const [best, lean] of [
-      [any, MOST_LEAN],
-      [soft, 6],
-    ] as const) {
+    const own = search(true, null, true);
+    const handOf = (best: typeof any, lean: number, from: readonly Zone[]): number | undefined => {
       const ramp = rampOfStack({ grid: USUAL_GRID, bands: best.bands }, FILAMENTS);
-      const list = (best.zoneIds ?? []).flatMap((id) => zones[Number(id)] ?? []);
+      const list = (best.zoneIds ?? []).flatMap((id) => from[Number(id)] ?? []);
       const colours = coloursOfRamp(ramp);
       const limits = { ...LIMITS, layers: ramp.length };
       const told = zoneOrders(artwork, ruleOf(list, { colours, lean, shared: 1 }), limits);
-      const hand = told.find(({ by }) => by === 'hand')?.meanDeltaE;
-      expect(hand).to.be.closeTo(best.meanDeltaE, 0.12 * best.meanDeltaE + 0.15);
-    }
+      return told.find(({ by }) => by === 'hand')?.meanDeltaE;
+    };
+    for (const [best, lean, from] of [
+      [any, MOST_LEAN, zones],
+      [soft, 6, zones],
+      [own, MOST_LEAN, bent],
+    ] as const)
+      expect(handOf(best, lean, from)).to.be.closeTo(
+        best.meanDeltaE,
+        0.12 * best.meanDeltaE + 0.15,
+      );
+    // Curves of their own cost colour, and less with a stack that was found for them.
+    expect(own.meanDeltaE).to.be.above(any.meanDeltaE);
+    expect(handOf(own, MOST_LEAN, bent)).to.be.at.most(handOf(any, MOST_LEAN, bent) ?? NaN);
   });
 
   it('zones that follow a stack of another rule cost more than those that were asked for', () => {

@@ -125,7 +125,15 @@ export class StackEvaluator {
             aims: Float64Array.from(weight, (_, k) => placeOf(lean, lab[3 * k] as number)),
           }
         : undefined;
-    this.zoned = options.zones && zone ? new ZonedPrice(options.zones, zone, weight) : undefined;
+    this.zoned =
+      options.zones && zone
+        ? new ZonedPrice(
+            options.zones,
+            zone,
+            weight,
+            weight.map((_, k) => lab[3 * k] as number),
+          )
+        : undefined;
     this.opaque = Float64Array.from(filaments.flatMap(({ opaque }) => [...opaque]));
     const decays = (mm: number): Float64Array =>
       Float64Array.from(

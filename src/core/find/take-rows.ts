@@ -7,7 +7,7 @@ export interface FindLean {
 }
 
 /** Where tone would put a lightness, between two of the given places. */
-export function placeOf({ places }: FindLean, lightness: number): number {
+export function placeOf({ places }: Pick<FindLean, 'places'>, lightness: number): number {
   const last = places.length - 1;
   const at = Math.min(last, Math.max(0, (lightness / 100) * last));
   const below = places[Math.floor(at)] ?? 0;

@@ -1,10 +1,16 @@
 import type { Random } from '../base/random.ts';
 import { bestOrderOf } from '../zones/curves.ts';
+import { placeOf } from './take-rows.ts';
 
 /** Zones that stand above each other while stacks are compared; see `ZonesRule` of the height rules. */
 export interface FindZones {
   /** Lowest first: what each is called, and whether its light is low. */
-  readonly zones: readonly { readonly id: string; readonly reversed: boolean }[];
+  readonly zones: readonly {
+    readonly id: string;
+    readonly reversed: boolean;
+    /** Where the zone's own curve puts L* 0, 1, .. 100 within its span; by colour where there is none. */
+    readonly places?: readonly number[] | undefined;
+  }[];
   /** Layers that neighbours may share; null: as many as they like. */
   readonly shared: number | null;
   /** Price of standing a whole stack away from a zone's curve, CIEDE2000; null makes walls of the curves. */
@@ -19,12 +25,15 @@ interface ZoneClusters {
   readonly last: number;
   readonly step: 1 | -1;
   readonly count: number;
+  /** Place of each of them along its own curve, by cluster; undefined where heights go by colour. */
+  readonly places: ReadonlyMap<number, number> | undefined;
 }
 
 /**
  * What a stack costs a picture in zones: for each height the differences to all clusters are put down, then the best curves of
  * the zones are found one above the other (as `solveCurves` does), and where zones have no walls each cluster goes where its
- * difference with the price of leaving the curve is least.
+ * difference with the price of leaving the curve is least. A zone with a curve of its own keeps the span that it is found to have,
+ * and stands in that by its curve, as the height rule does.
  */
 export class ZonedPrice {
   /** Mean CIEDE2000 of the last stack priced. */
@@ -41,21 +50,37 @@ export class ZonedPrice {
   private lowest = 1;
   private highest = 1;
 
-  /** @param zone of each cluster; clusters of one zone stand together, darkest first */
+  /** Some zone goes by a curve of its own. */
+  private readonly curved: boolean;
+
+  /**
+   * @param zone of each cluster; clusters of one zone stand together, darkest first
+   * @param lightness L* of each cluster
+   */
   constructor(
     private readonly options: FindZones,
     zone: ArrayLike<number>,
     private readonly weight: Float64Array,
+    lightness: ArrayLike<number>,
   ) {
     const all = Array.from(zone);
-    this.zones = options.zones.map(({ reversed }, own) => {
+    this.zones = options.zones.map(({ reversed, places: byLightness }, own) => {
       const from = all.indexOf(own);
       const to = all.lastIndexOf(own);
       const count = from < 0 ? 0 : to - from + 1;
+      const places =
+        byLightness &&
+        new Map(
+          Array.from({ length: count }, (_, k): [number, number] => {
+            const place = placeOf({ places: byLightness }, lightness[from + k] as number);
+            return [from + k, reversed ? 1 - place : place];
+          }),
+        );
       return reversed
-        ? { first: to, last: from, step: -1, count }
-        : { first: from, last: to, step: 1, count };
+        ? { first: to, last: from, step: -1, count, places }
+        : { first: from, last: to, step: 1, count, places };
     });
+    this.curved = this.zones.some(({ places, count }) => places !== undefined && count > 0);
     this.order = options.zones.map((_, own) => own);
     this.table = new Float32Array(0);
     this.paths = new Float32Array(0);
@@ -107,10 +132,11 @@ export class ZonedPrice {
     const there = this.order.filter((zone) => (this.zones[zone]?.count ?? 0) > 0);
     const shared = this.sharedBy(there.length);
     there.forEach((zone, place) => {
-      below = this.climb(zone, below, place, shared, soft === null ? undefined : this.paths);
+      const paths = soft === null && !this.curved ? undefined : this.paths;
+      below = this.climb(zone, below, place, shared, paths);
     });
     this.error = below?.[height - 1] ?? 0;
-    return soft === null ? this.error : this.leave(there, shared, soft);
+    return soft === null && !this.curved ? this.error : this.leave(there, shared, soft);
   }
 
   /** The order in which the stack that was priced last costs least. */
@@ -172,8 +198,8 @@ export class ZonedPrice {
     return reached;
   }
 
-  /** Every cluster where its difference with the price of leaving its zone's curve is least. */
-  private leave(there: readonly number[], shared: number, soft: number): number {
+  /** Every cluster where its difference with the price of leaving its zone's curve is least; on the curve where that is a wall. */
+  private leave(there: readonly number[], shared: number, soft: number | null): number {
     const { paths, aims, table, weight, lowest, highest } = this;
     const clusters = weight.length;
     const height = highest - lowest + 1;
@@ -185,12 +211,18 @@ export class ZonedPrice {
         while (l > 0 && paths[(l - 1) * clusters + k] === paths[l * clusters + k]) l -= 1;
         aims[k] = l;
       }
+      if (own.places) {
+        const low = aims[own.first] as number;
+        const span = (aims[own.last] as number) - low;
+        for (const [k, position] of own.places) aims[k] = low + Math.round(position * span);
+      }
       l = Math.min(height - 1, l - 1 + shared);
     }
     let sum = 0;
     this.error = 0;
     for (let k = 0; k < clusters; k += 1) {
-      const share = ((weight[k] as number) * soft) / height;
+      // A wall is dearer than any difference.
+      const share = soft === null ? Infinity : ((weight[k] as number) * soft) / height;
       const aim = aims[k] as number;
       const at = (lowest + aim) * clusters + k;
       let error = table[at] as number;

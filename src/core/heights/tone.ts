@@ -160,6 +160,11 @@ export function placesOfTone(rule: ToneRule): number[] {
   return Array.from({ length: 101 }, (_, lightness) => tonePosition(rule, lightness));
 }
 
+/** Where a curve puts L* 0, 1, .. 100: 0 lowest, 1 highest. */
+export function placesOfCurve(curve: ToneCurve): number[] {
+  return Array.from({ length: 101 }, (_, lightness) => curvePosition(curve, lightness));
+}
+
 /**
  * Height in layers for each brightness step. The heights from `leastLayers` to `layers` share the range of positions in
  * equal parts, so that no height is favoured; thicker layers in the base by their thickness.

@@ -3,7 +3,7 @@ import { Columns2, Wand2 } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { MOST_LEAN } from '#core/heights/closest.ts';
-import { placesOfTone } from '#core/heights/tone.ts';
+import { placesOfCurve, placesOfTone } from '#core/heights/tone.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { describeFindFault } from '../../platform/fault-words.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
@@ -123,7 +123,11 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
       ...(rule === 'zones'
         ? {
             zones: {
-              zones: zones.list.map(({ id, reversed }) => ({ id, reversed })),
+              zones: zones.list.map(({ id, reversed, curve }) => ({
+                id,
+                reversed,
+                ...(curve ? { places: placesOfCurve(curve) } : {}),
+              })),
               shared: zones.shared,
               price: lean < MOST_LEAN ? lean : null,
               anyOrder,

@@ -15,6 +15,7 @@ import {
   LEAST_LAYERS,
   PLAIN_TONE,
   placesOfTone,
+  placesOfCurve,
 } from '#core/heights/tone.ts';
 import { cellsOfZones, USUAL_ZONES_LEAN } from '#core/heights/zones.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
@@ -135,7 +136,11 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     ...(zones
       ? {
           zones: {
-            zones: zones.zones.map(({ reversed }, place) => ({ id: String(place), reversed })),
+            zones: zones.zones.map(({ reversed, curve }, place) => ({
+              id: String(place),
+              reversed,
+              ...(curve ? { places: placesOfCurve(curve) } : {}),
+            })),
             shared: zones.shared,
             price: zonesLean < MOST_LEAN ? zonesLean : null,
             anyOrder: zones.anyOrder,
@@ -179,7 +184,20 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
             zones: (best.zoneIds ?? []).flatMap((id) => {
               const own = zones.zones[Number(id)];
               return own
-                ? [{ colours: own.colours, ...(own.reversed ? { reversed: true } : {}) }]
+                ? [
+                    {
+                      colours: own.colours,
+                      ...(own.reversed ? { reversed: true } : {}),
+                      ...(own.curve
+                        ? {
+                            curve: own.curve.map(({ lightness, position }) => [
+                              lightness,
+                              position,
+                            ]),
+                          }
+                        : {}),
+                    },
+                  ]
                 : [];
             }),
           }
