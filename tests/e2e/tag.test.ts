@@ -251,6 +251,7 @@ describe('tags', function () {
     await (await find(driver, 'stop-relief')).click();
     await pickOption(driver, 'batch', '1');
     await pickOption(driver, 'format', 'stl');
+    expect(await text('file-size')).to.equal('its size is told when it is made');
     await press('Download STL');
     const stl = await readDownload(session, /relief\.stl$/);
     expect(stl.name).to.contain(finer);

@@ -155,7 +155,14 @@ export function FilesSection({ trouble }: FilesSectionProps) {
         </Note>
       ) : (
         <Note className="figures" role="status" data-testid="file-size">
-          {saved ? `Saved: ${saved}` : size ? sizeWords(size) : 'working out its size ...'}
+          {saved
+            ? `Saved: ${saved}`
+            : size
+              ? sizeWords(size)
+              : // It is counted in what is shown, and these are in other layers.
+                batch.index > 0
+                ? 'its size is told when it is made'
+                : 'working out its size ...'}
         </Note>
       )}
       {fraction === null ? (
