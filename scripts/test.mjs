@@ -5,8 +5,9 @@
  * `npm test -- --only unit|reference|property|browser|static|PART-OF-A-FILE-NAME` runs a part of it.
  */
 import { spawn } from 'node:child_process';
-import { readdirSync } from 'node:fs';
-import { availableParallelism } from 'node:os';
+import { appendFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { availableParallelism, tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { build, installPackages, installTestPackages, ROOT } from './setup.mjs';
 
@@ -19,11 +20,23 @@ installTestPackages();
 const bin = (name) => `node_modules/.bin/${name}`;
 const JOBS = Math.max(1, Math.min(2, availableParallelism()));
 
+/** All that a run says stays here until the next one, since what shows a run may keep only its last lines. */
+const LOG = join(tmpdir(), 'zesty-strata-test.log');
+writeFileSync(LOG, '');
+
+function say(text) {
+  appendFileSync(LOG, text);
+  process.stdout.write(text);
+}
+
 let passed = 0;
 let failed = 0;
 
+/** What failed, told once more at the end: a log of a run is read from its last lines, and may be cut above them. */
+const failures = [];
+
 function count(name, succeeded) {
-  process.stdout.write(`${succeeded ? 'ok    ' : 'FAILED'} ${name}\n`);
+  say(`${succeeded ? 'ok    ' : 'FAILED'} ${name}\n`);
   if (succeeded) passed += 1;
   else failed += 1;
 }
@@ -53,7 +66,10 @@ const check = (name, command, ...args) => ({
   name,
   run: async () => {
     const { status, output } = await run(bin(command), args);
-    if (status !== 0) process.stdout.write(output);
+    if (status !== 0) {
+      say(output);
+      failures.push(`== ${name}\n${output.trimEnd()}`);
+    }
     count(name, status === 0);
   },
 });
@@ -76,11 +92,15 @@ const suite = (kind, name, ...files) => ({
     const failing = told('failing');
     passed += passing;
     failed += failing;
-    process.stdout.write(
+    say(
       `\n== ${name} (${((Date.now() - began) / 1000).toFixed(0)} s)\n${output.replace(/^npm warn.*\n/gm, '')}`,
     );
-    if (passing + failing === 0 || (status !== 0 && failing === 0))
+    if (failing > 0)
+      failures.push(`== ${name}\n${output.slice(output.search(/^\s*\d+ failing/m)).trimEnd()}`);
+    if (passing + failing === 0 || (status !== 0 && failing === 0)) {
+      failures.push(`== ${name}: it ended with status ${status}\n${output.slice(-4000).trimEnd()}`);
       count(`${name}: it ended with status ${status} after ${passing} tests`, false);
+    }
   },
 });
 
@@ -170,5 +190,6 @@ await Promise.all(
   }),
 );
 
-process.stdout.write(`\n${passed} passed, ${failed} failed\n`);
+if (failures.length > 0) say(`\nWhat failed (all of it: ${LOG}):\n\n${failures.join('\n\n')}\n`);
+say(`\n${passed} passed, ${failed} failed\n`);
 process.exitCode = failed === 0 ? 0 : 1;
