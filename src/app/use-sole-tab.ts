@@ -61,6 +61,10 @@ export function useSoleTab(projectId: string, onFree: () => void): TabRole {
       });
     return () => {
       leaving.set(name, holding);
+      // Kept only until it is true: opened again later, it is asked for as in any other page.
+      void holding.finally(() => {
+        if (leaving.get(name) === holding) leaving.delete(name);
+      });
       leave.abort();
     };
   }, [projectId]);

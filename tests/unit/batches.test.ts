@@ -1,6 +1,8 @@
 import { expect } from 'chai';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
 import { bandEnds } from '#core/stack/stack.ts';
+import type { SliceFigures, SwapSheet } from '#core/schedule/swap-sheet.ts';
+import { sheetsOfBatches } from '../../src/state/batch-sheets.ts';
 import { batchesOfDocument, documentOfBatch } from '../../src/state/batches.ts';
 import { createDocumentStore } from '../../src/state/document-store.ts';
 import { stackOf } from '../../src/state/document-facts.ts';
@@ -65,5 +67,45 @@ describe('pieces in layers of their own', () => {
       true,
     ]);
     expect(documentOfBatch(tall, 1)).to.equal(documentOfBatch(tall, 0));
+  });
+
+  it('what is known of one height is known of the others in proportion', () => {
+    const document = withOwn(testDocument(), 0.04);
+    const of = (told: Partial<ProjectDocument['print']>, slice: SliceFigures | null = null) => {
+      const whole = { ...document, print: { ...document.print, ...told } };
+      return sheetsOfBatches(
+        batchesOfDocument(whole).map((one, i) => {
+          const own = one.document ?? whole;
+          const layers = bandEnds(own.stack.bands).at(-1) ?? 0;
+          // Every sample at its full height.
+          const counts = Uint32Array.from({ length: layers + 1 }, (_, n) =>
+            n === layers ? 40_000 : 0,
+          );
+          return { document: own, counts: { counts }, slice: i === 1 ? slice : null };
+        }),
+      );
+    };
+    const printed = (sheet: SwapSheet | undefined): number =>
+      (sheet?.totalS ?? 0) - (sheet?.swapsS ?? 0);
+    const grams = (sheet: SwapSheet | undefined): number =>
+      sheet?.bands.reduce((sum, band) => sum + band.grams, 0) ?? 0;
+    const [usual, finer] = of({});
+    expect(printed(finer) / printed(usual), 'finer layers take longer').to.be.above(1.5);
+    // Told: half as long again as the estimate, and a tenth less plastic.
+    const told = of({
+      slicedMinutes: (1.5 * printed(usual)) / 60,
+      slicedGrams: 0.9 * grams(usual),
+    });
+    expect(printed(told[0])).to.be.closeTo(1.5 * printed(usual), 1e-6);
+    expect(printed(told[1])).to.be.closeTo(1.5 * printed(finer), 1e-6);
+    expect(grams(told[0])).to.be.closeTo(0.9 * grams(usual), 1e-9);
+    expect(grams(told[1])).to.be.closeTo(0.9 * grams(finer), 1e-9);
+    expect(told[1]?.swaps).to.have.length(finer?.swaps.length ?? 0);
+    // From G-code of the second one: the first follows.
+    const layerS = Array.from({ length: (finer?.layers ?? 0) + 1 }, (_, n) => (n > 0 ? 60 : 0));
+    const sliced = of({}, { layerS, strandMm: layerS });
+    const factor = printed(sliced[1]) / printed(finer);
+    expect(printed(sliced[1])).to.be.closeTo(60 * (finer?.layers ?? 0), 0.3 * printed(finer));
+    expect(printed(sliced[0])).to.be.closeTo(factor * printed(usual), 1e-6);
   });
 });

@@ -1,4 +1,5 @@
 import type { BatchSum } from '#core/schedule/batches.ts';
+import type { Batch } from '#core/schedule/pieces.ts';
 import { describeBatch, formatDuration } from '#core/schedule/words.ts';
 import { Head } from './SheetTables.tsx';
 import styles from './SheetPaper.module.css';
@@ -13,23 +14,27 @@ function moreWords(seconds: number): string {
 export function BatchTable({
   sum,
   at,
+  leftOut,
   usualMm,
 }: {
   readonly sum: BatchSum;
   /** The batch that the sheet is of. */
-  readonly at: number;
+  readonly at: Batch | undefined;
+  /** Pieces that are in no sum, since they would have too many layers. */
+  readonly leftOut: number;
   readonly usualMm: number;
 }) {
+  const out = `${leftOut} ${leftOut === 1 ? 'piece is' : 'pieces are'} left out here: too many layers. `;
   return (
     <>
       <table className={styles.table} data-testid="batch-table">
         <Head columns={['Pieces', 'Layers', 'Swaps', 'Grams', 'Each takes', 'Against the first']} />
         <tbody className="figures">
           {sum.batches.map(({ batch, layers, swaps, grams, pieceS, moreS }, i) => (
-            <tr key={i} data-chosen={i === at}>
+            <tr key={i} data-chosen={batch === at}>
               <td>
                 {describeBatch(batch, usualMm)}
-                {i === at ? ' (this sheet)' : ''}
+                {batch === at ? ' (this sheet)' : ''}
               </td>
               <td>{layers}</td>
               <td>{swaps}</td>
@@ -42,8 +47,9 @@ export function BatchTable({
       </table>
       <p className={styles.shopping} data-testid="batch-sum">
         <strong>All {sum.copies} one by one:</strong> {sum.changes} changes of filament,{' '}
-        {formatDuration(sum.totalS)}, {sum.grams.toFixed(0)} g with purging. Between two heights
-        change back as between two pieces. Printed together all have one height.
+        {formatDuration(sum.totalS)}, {sum.grams.toFixed(0)} g with purging.{' '}
+        {leftOut > 0 ? out : ''}Between two heights change back as between two pieces. Printed
+        together all have one height.
       </p>
     </>
   );

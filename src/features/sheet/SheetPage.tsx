@@ -29,6 +29,11 @@ export function SheetPage({ watches, onBack, onPrinters, onDesk, onGcode }: Shee
   const batch = useBatch();
   const { sheet, fraction, tooMany } = useSheet(batch.document);
   const sum = useBatchSum(batch.batches);
+  const several = batch.options.length > 1 && {
+    sum,
+    at: batch.batches[batch.index]?.batch,
+    leftOut: batch.batches.reduce((count, one) => count + (one.document ? 0 : one.batch.copies), 0),
+  };
   const [watching, setWatching] = useState(window.location.hash === AT_PRINTER);
   const [contrast, setContrast] = useState(false);
   const [splices, setSplices] = useState(false);
@@ -97,12 +102,7 @@ export function SheetPage({ watches, onBack, onPrinters, onDesk, onGcode }: Shee
             watch(true);
           }}
         />
-        <SheetPaper
-          sheet={sheet}
-          splices={splices}
-          contrast={contrast}
-          batches={batch.options.length > 1 ? { sum, index: batch.index } : null}
-        />
+        <SheetPaper sheet={sheet} splices={splices} contrast={contrast} batches={several || null} />
       </div>
     </main>
   );

@@ -1,4 +1,5 @@
 import type { BatchSum } from '#core/schedule/batches.ts';
+import type { Batch } from '#core/schedule/pieces.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { directionOf, swapSteps, type Direction } from '#core/schedule/checklist.ts';
 import { faceSteps } from '#core/schedule/face-steps.ts';
@@ -24,7 +25,11 @@ interface SheetPaperProps {
   readonly splices: boolean;
   readonly contrast: boolean;
   /** Pieces in layers of several heights, and which of them the sheet is of; null where all are alike. */
-  readonly batches: { readonly sum: BatchSum | null; readonly index: number } | null;
+  readonly batches: {
+    readonly sum: BatchSum | null;
+    readonly at: Batch | undefined;
+    readonly leftOut: number;
+  } | null;
 }
 
 const DIRECTION_WORDS: Readonly<Record<Direction, string>> = {
@@ -123,7 +128,7 @@ export function SheetPaper({ sheet, splices, contrast, batches }: SheetPaperProp
       {batches?.sum ? (
         <>
           <h2>Layers of several heights</h2>
-          <BatchTable sum={batches.sum} at={batches.index} usualMm={usualMm} />
+          <BatchTable {...batches} sum={batches.sum} usualMm={usualMm} />
         </>
       ) : null}
       {splices ? (

@@ -1,13 +1,17 @@
 import { useEffect, useMemo, useState } from 'react';
+import { useStore } from 'zustand';
 import { sumBatches, type BatchSum } from '#core/schedule/batches.ts';
 import { heightRequest } from '../../state/document-facts.ts';
 import type { DocumentBatch } from '../../state/batches.ts';
 import { useProject } from '../../state/project-context.ts';
-import { sheetOfDocument, type ReliefCounts } from '../../state/project-export.ts';
+import { sliceKey } from '../../state/own-slicer.ts';
+import { sheetsOfBatches } from '../../state/batch-sheets.ts';
+import type { ReliefCounts } from '../../state/project-export.ts';
 
 /** What pieces in layers of several heights take beside each other; null where all are alike, and while it is worked out. */
 export function useBatchSum(batches: readonly DocumentBatch[]): BatchSum | null {
-  const { exporter, rack } = useProject();
+  const { exporter, slicer, rack } = useProject();
+  const slice = useStore(slicer.store, (state) => state.slice);
   const [counted, setCounted] = useState<ReadonlyMap<string, ReliefCounts>>(new Map());
   const known = useMemo(
     () =>
@@ -37,11 +41,19 @@ export function useBatchSum(batches: readonly DocumentBatch[]): BatchSum | null 
     // The requests are the same as long as their keys are.
   }, [all, exporter]);
   return useMemo(() => {
-    const sheets = known.flatMap(({ batch, document }, i) => {
+    const all = known.flatMap(({ batch, document }, i) => {
       const counts = counted.get(keys[i] ?? '');
-      return counts ? [{ batch, sheet: sheetOfDocument(document, counts, rack) }] : [];
+      const own = slice?.of === sliceKey(document) ? slice.made.figures : null;
+      return counts ? [{ batch, document, counts, slice: own }] : [];
     });
-    return sheets.length > 1 && sheets.length === known.length ? sumBatches(sheets) : null;
+    if (all.length < 2 || all.length < known.length) return null;
+    const sheets = sheetsOfBatches(all, rack);
+    return sumBatches(
+      all.flatMap(({ batch }, i) => {
+        const sheet = sheets[i];
+        return sheet ? [{ batch, sheet }] : [];
+      }),
+    );
     // The keys follow from what is known.
-  }, [known, counted, rack]);
+  }, [known, counted, rack, slice]);
 }
