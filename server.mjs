@@ -151,7 +151,8 @@ function pathOf(target) {
 async function bodyOf(request, most) {
   const chunks = [];
   let received = 0;
-  for await (const chunk of request) {
+  // What is left when too much has come is still to be answered.
+  for await (const chunk of request.iterator({ destroyOnReturn: false })) {
     received += chunk.length;
     if (received > most) return null;
     chunks.push(chunk);
@@ -159,10 +160,28 @@ async function bodyOf(request, most) {
   return Buffer.concat(chunks).toString('utf8');
 }
 
-/** Says that a body is larger than allowed, and takes no more of it. */
+/** How long what is still sent of a refused body is taken and thrown away, ms. */
+const LINGER_MS = 2000;
+
+/**
+ * Says that a body is larger than allowed, and keeps no more of it. The connection stays open until the client has said all, or
+ * for a while: one that is closed with bytes unread is reset, and the client may lose the answer with it (RFC 9112, 9.6).
+ */
 function refuseBody(request, response) {
-  response.once('finish', () => request.destroy());
-  say(response, 413, 'The request is too large.', { Connection: 'close' });
+  const text = 'The request is too large.\n';
+  response.writeHead(413, {
+    'Content-Type': 'text/plain; charset=utf-8',
+    'Content-Length': Buffer.byteLength(text),
+    Connection: 'close',
+  });
+  response.write(text);
+  const close = () => {
+    clearTimeout(timer);
+    response.end();
+    request.destroy();
+  };
+  const timer = setTimeout(close, LINGER_MS);
+  request.once('end', close).once('close', close).resume();
 }
 
 const NOTHING_HERE = 'Nothing is here. Go back to / for the shelf.';

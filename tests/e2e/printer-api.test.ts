@@ -165,7 +165,8 @@ describe('the simulated printers behind /api/printer', function () {
   });
 
   it('refuse what cannot be, in words, and stay as they are', async () => {
-    const id = await putUp({}, null);
+    // In real time: it still heats when it is asked for what cannot be while it does.
+    const id = await putUp({ speed: 1 }, null);
     const refused = async (
       answer: Promise<Answer>,
       status: number,
