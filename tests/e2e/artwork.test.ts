@@ -25,6 +25,7 @@ import {
   until,
   upload,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
 import { FindPanel } from './pages/find-panel.ts';
@@ -104,7 +105,7 @@ describe('the artwork stop', function () {
       Number(await (await find(driver, 'hue-centre')).getAttribute('aria-valuenow'));
     const before = await centre();
     await drag('hue-centre', [0, 0], [12, 0], [24, 0]);
-    expect(await centre()).to.be.within(before + 15, before + 33);
+    await soon(() => centre()).to.be.within(before + 15, before + 33);
     await press('hue-centre', ...Array<string>(4).fill(Key.ARROW_RIGHT));
     await press('hue-to', Key.chord(Key.SHIFT, Key.ARROW_RIGHT));
     expect(Number(await (await find(driver, 'hue-to')).getAttribute('aria-valuenow'))).to.equal(
@@ -118,7 +119,7 @@ describe('the artwork stop', function () {
     await findPainted(driver, 'touched-canvas');
     const veil = (await readCanvas(driver, 'touched-canvas', [GLOW, NIGHT])).pixels;
     expect(veil[0]?.[3] ?? 255).to.be.below(veil[1]?.[3] ?? 0);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     // The print follows, and everything is there after a reload.
     await driver.navigate().refresh();
     await settled(driver);
@@ -131,9 +132,9 @@ describe('the artwork stop', function () {
     );
     // Off and on again, and undone to the picture as it came.
     await (await findCss(driver, '[data-testid=edit] input[type=checkbox]')).click();
-    expect(await changed(turned)).to.deep.equal(first);
+    await soon(() => changed(turned)).to.deep.equal(first);
     await (await findCss(driver, '[data-testid=edit] input[type=checkbox]')).click();
-    expect(await changed(first)).to.deep.equal(turned);
+    await soon(() => changed(first)).to.deep.equal(turned);
   });
 
   it('selections by pointer and by keys limit an edit, and are named and kept', async () => {
@@ -150,7 +151,10 @@ describe('the artwork stop', function () {
       Math.round((y - 0.5) * height),
     ];
     await drag('tool-surface', at(0.66, 0.12), at(0.85, 0.12), at(0.85, 0.36), at(0.66, 0.36));
-    expect(await until(driver, share, 'the moon is selected')).to.be.closeTo(0.19 * 0.24, 0.006);
+    await soon(() => until(driver, share, 'the moon is selected')).to.be.closeTo(
+      0.19 * 0.24,
+      0.006,
+    );
     const before = await share();
     // By keys, from where the pointer was last: a corner is set here and there, C closes it.
     await (await find(driver, 'selection-way')).click();
@@ -174,18 +178,16 @@ describe('the artwork stop', function () {
     const grey = await changed(first);
     expect(new Set(grey[0]?.slice(0, 3)).size).to.equal(1);
     const option = await findCss(driver, '[data-testid=only-in] option:nth-child(2)');
-    expect(await option.getText()).to.equal('Moon');
+    await soon(() => option.getText()).to.equal('Moon');
     await option.click();
     const limited = await changed(grey);
     expect(limited[0]).to.deep.equal(first[0]);
     expect(new Set(limited[2]?.slice(0, 3)).size).to.equal(1);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(
-      await (
-        await findCss(driver, '[data-testid=selection-in-hand] option:nth-child(2)')
-      ).getText(),
+    await soon(async () =>
+      (await findCss(driver, '[data-testid=selection-in-hand] option:nth-child(2)')).getText(),
     ).to.equal('Moon');
   });
 
@@ -237,17 +239,23 @@ describe('the artwork stop', function () {
     );
     await (await findCss(driver, '[data-testid=proportions] option[value="1 : 1"]')).click();
     const width = await (await find(driver, 'crop-width')).getAttribute('value');
-    expect(await (await find(driver, 'crop-height')).getAttribute('value')).to.equal(width);
+    await soon(async () => (await find(driver, 'crop-height')).getAttribute('value')).to.equal(
+      width,
+    );
     await typeOver(driver, 'crop-width', '400');
     await typeOver(driver, 'crop-height', '400');
-    expect(await (await find(driver, 'crop-facts')).getText()).to.match(
+    await soon(async () => (await find(driver, 'crop-facts')).getText()).to.match(
       /150 x 150\.0 mm, 375 x 375/,
     );
     await (await findButton(driver, 'Done')).click();
     await until(driver, async () => (await size()) === '400 x 400', 'the picture is cropped');
     await settled(driver);
-    expect(await (await find(driver, 'ledger-size')).getText()).to.contain('150 x 150 mm');
-    expect(await (await find(driver, 'advice')).getText()).to.contain('this part has 400');
+    await soon(async () => (await find(driver, 'ledger-size')).getText()).to.contain(
+      '150 x 150 mm',
+    );
+    await soon(async () => (await find(driver, 'advice')).getText()).to.contain(
+      'this part has 400',
+    );
     for (let i = 0; i < 6; i += 1)
       await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
     await until(driver, async () => (await size()) === before, 'all of it is back');
@@ -259,7 +267,7 @@ describe('the artwork stop', function () {
     const first = await colours();
     await add('Turn');
     await until(driver, async () => (await size()).startsWith('800 x'), 'it stands upright');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await chooseFrom(driver, 'More for Turn', 'Remove');
     await until(driver, async () => (await size()).startsWith('1200 x'), 'it lies again');
     await settled(driver);
@@ -269,7 +277,7 @@ describe('the artwork stop', function () {
     expect(lit[1]?.[2] ?? 0).to.be.above(first[1]?.[2] ?? 255);
     await press('code-point-1', Key.ARROW_DOWN, Key.ARROW_DOWN);
     await changed(lit);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     const both = await colours();
     await driver.actions().keyDown('o').perform();
     await until(
@@ -291,11 +299,11 @@ describe('the artwork stop', function () {
           (row) => row.getAttribute('data-kind') as Promise<string>,
         ),
       );
-    expect(await names()).to.deep.equal(['tone', 'denoise', 'sharpen']);
+    await soon(() => names()).to.deep.equal(['tone', 'denoise', 'sharpen']);
     await chooseFrom(driver, 'More for Sharpen', 'Earlier');
-    expect(await names()).to.deep.equal(['tone', 'sharpen', 'denoise']);
+    await soon(() => names()).to.deep.equal(['tone', 'sharpen', 'denoise']);
     await chooseFrom(driver, 'More for Light and contrast', 'Duplicate');
-    expect(await names()).to.deep.equal(['tone', 'tone', 'sharpen', 'denoise']);
+    await soon(() => names()).to.deep.equal(['tone', 'tone', 'sharpen', 'denoise']);
     await (await find(driver, 'greys')).click();
     await until(
       driver,
@@ -330,7 +338,7 @@ describe('the artwork stop', function () {
     await (await find(driver, 'tool-drop')).click();
     await (await find(driver, 'tool-surface')).sendKeys(Key.ARROW_UP, Key.ENTER);
     await until(driver, async () => (await lines()) === 2, 'a dab by key');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await settled(driver);
     await (await findButton(driver, 'Begin anew')).click();
     await until(driver, async () => (await away()) === first, 'as it was proposed');
@@ -358,8 +366,8 @@ describe('the artwork stop', function () {
     // 60 and 40 pixels of the page in pixels of the picture.
     expect((width - w) / (height - h)).to.be.closeTo(1.5, 0.05);
     await press('subject-whole', Key.ARROW_RIGHT, Key.chord(Key.SHIFT, Key.ARROW_DOWN));
-    expect(await box()).to.deep.equal([left + 1, top + 10, w, h]);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => box()).to.deep.equal([left + 1, top + 10, w, h]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await drag('tool-surface', [-30, -30], [20, 10], [60, 50]);
     const drawn = await box();
     expect((drawn[2] ?? 0) / (drawn[3] ?? 1)).to.be.closeTo(90 / 80, 0.05);
@@ -399,7 +407,7 @@ describe('the artwork stop', function () {
     ] as const;
     for (const [id, name, dx, dy] of sides) {
       const handle = await find(driver, `subject-handle-${id}`);
-      expect(await handle.getAttribute('aria-label')).to.equal(`${name} of the subject`);
+      await soon(() => handle.getAttribute('aria-label')).to.equal(`${name} of the subject`);
       const at = await middleOf(handle);
       const along = (at.x - x) * dx + (at.y - y) * dy;
       const across = Math.abs((at.x - x) * dy) + Math.abs((at.y - y) * dx);
@@ -421,11 +429,11 @@ describe('the artwork stop', function () {
     const [left = 0, top = 0, w = 0, h = 0] = await box();
     // Right on the stage is up in the picture as it was, down is right.
     await press('subject-handle-1-0', Key.chord(Key.SHIFT, Key.ARROW_LEFT));
-    expect(await box()).to.deep.equal([left, top + 10, w, h - 10]);
+    await soon(() => box()).to.deep.equal([left, top + 10, w, h - 10]);
     await press('subject-handle-0-1', Key.ARROW_UP);
-    expect(await box()).to.deep.equal([left, top + 10, w - 1, h - 10]);
+    await soon(() => box()).to.deep.equal([left, top + 10, w - 1, h - 10]);
     await press('subject-whole', Key.ARROW_RIGHT);
-    expect(await box()).to.deep.equal([left, top + 9, w - 1, h - 10]);
+    await soon(() => box()).to.deep.equal([left, top + 9, w - 1, h - 10]);
     await settled(driver);
   });
 
@@ -445,7 +453,7 @@ describe('the artwork stop', function () {
     };
     await until(driver, async () => (await seen()).length === 4, 'no colour between them');
     await settled(driver);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await (await findButton(driver, 'Colour 2 becomes the one above it')).click();
     await until(driver, async () => (await seen()).length === 3, 'two are one');
     await typeOver(driver, 'colour-count', '3');
@@ -504,7 +512,7 @@ describe('the artwork stop', function () {
     await chooseFrom(driver, 'More for Greyscale', 'Remove');
     await changed(grey);
     await (await findButton(driver, 'Put copied edits here')).click();
-    expect(await changed(first)).to.deep.equal(grey);
+    await soon(() => changed(first)).to.deep.equal(grey);
     const here = await driver.getCurrentUrl();
     await (await find(driver, 'replace-picture')).sendKeys(fixture('s24_cat.webp'));
     await until(
@@ -514,7 +522,7 @@ describe('the artwork stop', function () {
     );
     await (await find(driver, 'stop-artwork')).click();
     await settled(driver);
-    expect(await (await find(driver, 'edits')).getText()).to.contain('Greyscale');
+    await soon(async () => (await find(driver, 'edits')).getText()).to.contain('Greyscale');
     await (await find(driver, 'choice-artwork')).click();
     await until(driver, async () => (await size()) === '451 x 300', 'it is the other picture');
   });
@@ -627,11 +635,11 @@ describe('the artwork stop', function () {
     );
     await find(driver, 'stop-artwork');
     await settled(driver);
-    expect(await driver.getTitle()).to.contain('From the clipboard');
+    await soon(() => driver.getTitle()).to.contain('From the clipboard');
     // So few pixels print soft: that is among the notices, wherever one is.
     await (await find(driver, 'stop-relief')).click();
     await (await find(driver, 'notices')).click();
-    expect(await (await findCss(driver, '[role=dialog]')).getText()).to.match(
+    await soon(async () => (await findCss(driver, '[role=dialog]')).getText()).to.match(
       /has \d+ of the \d+ px .* prints soft/,
     );
   });
@@ -653,14 +661,14 @@ describe('the artwork stop', function () {
     const plain = await panel.said();
     await chooseFrom(driver, 'Importance of a selection', 'Selection 1 matters more');
     await findCss(driver, '[data-testid=importance][data-strokes="1"] mask path[fill-rule]');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Look again')).click();
     await panel.ended();
-    expect(await panel.said()).to.not.equal(plain);
+    await soon(() => panel.said()).to.not.equal(plain);
     await chooseFrom(driver, 'Importance of a selection', 'Selection 1 counts as usual');
     await (await findButton(driver, 'Look again')).click();
     await panel.ended();
-    expect(await panel.said()).to.equal(plain);
+    await soon(() => panel.said()).to.equal(plain);
   });
 
   it('a drawing is drawn finer where its part is small; edits, undo and a reload go along', async () => {
@@ -679,7 +687,7 @@ describe('the artwork stop', function () {
     await (await find(driver, 'stop-artwork')).click();
     await (await find(driver, 'choice-artwork')).click();
     const advice = async (): Promise<string> => (await find(driver, 'advice')).getText();
-    expect(await advice()).to.match(/has 2400\. It prints crisp/);
+    await soon(() => advice()).to.match(/has 2400\. It prints crisp/);
     await add('Crop');
     for (const [side, px] of [
       ['width', 400],
@@ -690,7 +698,7 @@ describe('the artwork stop', function () {
       await typeOver(driver, `crop-${side}`, String(px));
     await (await findButton(driver, 'Done')).click();
     await until(driver, async () => (await size()) === '400 x 300', 'it is cropped');
-    expect(await advice()).to.match(
+    await soon(() => advice()).to.match(
       /wants 750 px a line; this part has 400\..*can be drawn finer/s,
     );
     await settled(driver);
@@ -699,7 +707,7 @@ describe('the artwork stop', function () {
     await settled(driver);
     const top = async (): Promise<string | null> =>
       (await find(driver, 'crop-top')).getAttribute('value');
-    expect(await top()).to.equal('188');
+    await soon(() => top()).to.equal('188');
     const HALVES = [
       [0.49, 0.5],
       [0.51, 0.5],
@@ -740,7 +748,7 @@ describe('the artwork stop', function () {
     );
     await upload(session, drawing);
     await settled(driver);
-    expect(await driver.executeScript('return window.harmed ?? null')).to.equal(null);
+    await soon(() => driver.executeScript('return window.harmed ?? null')).to.equal(null);
     await (await find(driver, 'stop-artwork')).click();
     await (await find(driver, 'choice-artwork')).click();
     await findPainted(driver, 'artwork-canvas');
@@ -771,7 +779,7 @@ describe('the artwork stop', function () {
     await driver.get(address);
     await upload(session, fixture('s28_coffee.tif'));
     await settled(driver);
-    expect(await driver.getTitle()).to.contain('s28_coffee');
+    await soon(() => driver.getTitle()).to.contain('s28_coffee');
   });
 });
 

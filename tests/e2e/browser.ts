@@ -2,6 +2,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from 'axe-core';
+import { expect } from 'chai';
 import { Builder, By, Key, logging, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome.js';
 import { PLACES } from '../helpers/demo.ts';
@@ -322,6 +323,55 @@ export async function until<Answer>(
     `waited in vain until ${what}${last instanceof Error ? `; last: ${last.message}` : ''}${shot ? `; see ${shot}` : ''}`,
     { cause: last },
   );
+}
+
+type Word = 'to' | 'be' | 'not' | 'have' | 'deep' | 'at';
+type Claim =
+  | 'above'
+  | 'below'
+  | 'closeTo'
+  | 'contain'
+  | 'equal'
+  | 'include'
+  | 'least'
+  | 'length'
+  | 'match'
+  | 'members'
+  | 'most'
+  | 'within';
+
+/** What is claimed of a value, in the words of Chai; it ends with one claim. */
+type Soon = { readonly [W in Word]: Soon } & {
+  readonly [C in Claim]: (...args: readonly unknown[]) => Promise<void>;
+};
+
+/**
+ * Claims something of what the page shows as soon as it holds: `await soon(() => text('x')).to.contain('y')`. What follows from a
+ * step is on the page some time after the step itself, and on a busy machine later than the next question.
+ * @throws what Chai says of the last answer, where it does not hold in time
+ */
+export function soon(question: () => unknown, what?: string): Soon {
+  const end = Date.now() + PATIENCE_MS;
+  const holds = async (words: readonly string[], args: readonly unknown[]): Promise<void> => {
+    for (let restMs = 25; ; restMs = Math.min(120, restMs * 1.25))
+      try {
+        let claim: unknown = expect(await question(), what);
+        for (const word of words.slice(0, -1)) claim = (claim as Record<string, unknown>)[word];
+        (claim as Record<Claim, (...all: readonly unknown[]) => unknown>)[words.at(-1) as Claim](
+          ...args,
+        );
+        return;
+      } catch (error) {
+        if (Date.now() > end) throw error;
+        await new Promise((resolve) => setTimeout(resolve, restMs));
+      }
+  };
+  const after = (words: readonly string[]): Soon =>
+    new Proxy((() => undefined) as unknown as Soon, {
+      get: (_, word) => (word === 'then' ? undefined : after([...words, String(word)])),
+      apply: (_, __, args: unknown[]) => holds(words, args),
+    });
+  return after([]);
 }
 
 /**

@@ -13,6 +13,7 @@ import {
   startSession,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { openDemo } from './fixtures.ts';
 import { FindPanel } from './pages/find-panel.ts';
@@ -48,9 +49,9 @@ describe('finding a stack on screen', function () {
     );
     await until(driver, async () => (await readPrint(driver)) !== before, 'it is on the stage');
     await panel.ended();
-    expect(await panel.stacks()).to.be.at.least(5);
+    await soon(() => panel.stacks()).to.be.at.least(5);
     await findCss(driver, '[data-testid=find-curve] svg');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     const best = await readPrint(driver);
     const rows = await driver.findElements(By.css('[data-testid=found-stack]'));
     await pointUntil(
@@ -66,10 +67,10 @@ describe('finding a stack on screen', function () {
         JSON.stringify((await readCanvas(driver, 'version-canvas', PLACES)).pixels) === before,
       'the present stack is on the left',
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Close')).click();
     await until(driver, async () => (await readPrint(driver)) === before, 'nothing was changed');
-    expect(await driver.findElements(By.css('[data-testid=version-canvas]'))).to.have.length(0);
+    await soon(() => driver.findElements(By.css('[data-testid=version-canvas]'))).to.have.length(0);
   });
 
   it('can be stopped; what was found by then is used as one step and undone', async () => {
@@ -96,7 +97,7 @@ describe('finding a stack on screen', function () {
     await settled(driver);
     await panel.open();
     const effort = await findCss(driver, '[aria-label="How much to look"]');
-    expect(await effort.getProperty('value')).to.equal('10');
+    await soon(() => effort.getProperty('value')).to.equal('10');
     await panel.press(Key.ESCAPE);
   });
 
@@ -118,7 +119,7 @@ describe('finding a stack on screen', function () {
     await until(driver, async () => (await panel.error()) <= before, 'the error is no more');
     const locked = await findCss(driver, '[data-testid=section] [aria-label=locked]');
     const label = await locked.findElement(By.xpath('..'));
-    expect(await label.getText()).to.equal('Beet');
+    await soon(() => label.getText()).to.equal('Beet');
     await panel.undo();
     await panel.undo();
   });
@@ -139,17 +140,17 @@ describe('finding a stack on screen', function () {
       ).click();
     };
     await wish('Rust', 'must');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Look again')).click();
     await panel.ended();
     const words = await driver.findElements(By.css('[data-testid=found-stack] span[role=img]'));
     expect(words.length).to.be.at.least(1);
-    for (const one of words) expect(await one.getAttribute('aria-label')).to.contain('Rust');
+    for (const one of words) await soon(() => one.getAttribute('aria-label')).to.contain('Rust');
     await wish('Soot', 'must');
     await wish('Midnight', 'must');
     await (await findButton(driver, 'Look again')).click();
     const told = await findCss(driver, '[role=dialog] [role=alert]');
-    expect(await told.getText()).to.contain('3 filaments must be in the stack');
+    await soon(() => told.getText()).to.contain('3 filaments must be in the stack');
     await (await findButton(driver, 'Close')).click();
     await panel.choose('tone');
     await driver.actions().sendKeys(Key.ESCAPE, 's').perform();
@@ -169,7 +170,7 @@ describe('finding a stack on screen', function () {
     await (await findButton(driver, 'Look again')).click();
     await panel.ended();
     // The same search gives the same words.
-    expect(await panel.said()).to.equal(plain);
+    await soon(() => panel.said()).to.equal(plain);
     await (await findButton(driver, 'Matters more')).click();
     const area = await find(driver, 'stage-area');
     await driver
@@ -182,20 +183,20 @@ describe('finding a stack on screen', function () {
       .perform();
     const strokes = async (): Promise<string | null> =>
       (await find(driver, 'importance')).getAttribute('data-strokes');
-    expect(await strokes()).to.equal('1');
+    await soon(() => strokes()).to.equal('1');
     await (await findButton(driver, 'Matters less')).click();
     await area.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.SPACE);
-    expect(await strokes()).to.equal('2');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => strokes()).to.equal('2');
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await panel.undo();
-    expect(await strokes()).to.equal('1');
+    await soon(() => strokes()).to.equal('1');
     // Escape puts the brush down first, and closes nothing.
     await area.sendKeys(Key.ESCAPE);
-    expect(await driver.findElements(By.css('[data-testid=importance]'))).to.have.length(0);
+    await soon(() => driver.findElements(By.css('[data-testid=importance]'))).to.have.length(0);
     await (await findButton(driver, 'Look again')).click();
     await panel.ended();
     // Errors are means by weight, so they differ even where the same stack is found.
-    expect(await panel.said()).not.to.equal(plain);
+    await soon(() => panel.said()).not.to.equal(plain);
     await (await findButton(driver, 'Clear')).click();
     await (await findButton(driver, 'Close')).click();
   });

@@ -18,6 +18,7 @@ import {
   typeOver,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
 
@@ -64,11 +65,13 @@ describe('flush faces and two sides', function () {
   it('a pair of aligned files and one G-code that does both come of a lid; what it costs each way is told', async () => {
     const { driver } = session;
     await openLid();
-    expect(await text('swap-words')).to.match(/^Two swaps\./);
-    expect(await text('ledger-swaps')).to.match(/^2\b/);
-    expect(await rows()).to.include('C 9 - 15 - 25 mm flush 0.4');
-    expect(await driver.findElements(By.css('[data-testid="section-inlay"]'))).to.have.length(2);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => text('swap-words')).to.match(/^Two swaps\./);
+    await soon(() => text('ledger-swaps')).to.match(/^2\b/);
+    await soon(() => rows()).to.include('C 9 - 15 - 25 mm flush 0.4');
+    await soon(() => driver.findElements(By.css('[data-testid="section-inlay"]'))).to.have.length(
+      2,
+    );
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await press('Within layers (4)');
     await until(driver, async () => (await text('ledger-swaps')).startsWith('4'), 'four swaps');
     await press('Inlays first (2)');
@@ -111,8 +114,8 @@ describe('flush faces and two sides', function () {
 
     await (await find(driver, 'stop-sheet')).click();
     await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
-    expect(await text('face-steps')).to.include('lift of 0.90 mm');
-    expect(await text('sheet-summary')).to.include('2 swaps');
+    await soon(() => text('face-steps')).to.include('lift of 0.90 mm');
+    await soon(() => text('sheet-summary')).to.include('2 swaps');
     await press('G-code');
     await find(driver, 'own-gcode');
     await press('Save the G-code');
@@ -161,7 +164,7 @@ describe('flush faces and two sides', function () {
     expect((await rows())[0]).to.match(/NAME flush 0\.4/);
     await press('raised');
     const clash = await find(driver, 'clash');
-    expect(await clash.getText()).to.include('stands out of a face that lies on the bed');
+    await soon(() => clash.getText()).to.include('stands out of a face that lies on the bed');
     await (await find(driver, 'stop-relief')).click();
     await until(
       driver,
@@ -211,12 +214,12 @@ describe('flush faces and two sides', function () {
     expect(right).to.be.lessThan(-20.4);
     await (await find(driver, 'add-text')).click();
     await settled(driver);
-    expect(await rows()).to.have.length(3);
+    await soon(() => rows()).to.have.length(3);
     await press('Front');
     await settled(driver);
     // Lettering of the back is not on the front.
-    expect(await rows()).to.have.length(2);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => rows()).to.have.length(2);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await (await find(driver, 'stop-relief')).click();
     await until(
       driver,

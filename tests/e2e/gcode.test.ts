@@ -20,6 +20,7 @@ import {
   until,
   upload,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
 import { DOWN, GcodeDeskPage } from './pages/gcode-desk.ts';
@@ -75,15 +76,15 @@ describe('the G-code desk', function () {
     );
     await desk.open(path('dome.gcode'));
     await desk.shows(new RegExp(`${ends.at(-1) ?? 0} layers`));
-    expect(await desk.findings()).to.deep.equal(['swap-early', 'swap-missing']);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => desk.findings()).to.deep.equal(['swap-early', 'swap-missing']);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
 
     // A finding leads to its line, and to its layer.
     await (await findCss(driver, '[data-code=swap-early] button')).click();
     const line = text.split('\n').indexOf('M600') + 1;
     await until(driver, async () => (await desk.hereIs()).includes('M600'), 'the line is shown');
     expect((await desk.hereIs()).replace(/,/g, '')).to.match(new RegExp(`^${line}\\s`));
-    expect(await desk.layerNow()).to.contain(`layer ${first - 1} of ${ends.at(-1) ?? 0}`);
+    await soon(() => desk.layerNow()).to.contain(`layer ${first - 1} of ${ends.at(-1) ?? 0}`);
 
     // Exactly what is added stands there before anything is saved.
     await press('Weave in 2 swaps');
@@ -139,7 +140,7 @@ describe('the G-code desk', function () {
       async () => (await canvas.getAttribute('data-drawn')) !== end,
       'the nozzle moved',
     );
-    expect(await (await find(driver, 'nozzle-line')).getText()).to.not.equal(before);
+    await soon(async () => (await find(driver, 'nozzle-line')).getText()).to.not.equal(before);
     await slider.sendKeys(Key.HOME);
     await until(
       driver,
@@ -147,7 +148,7 @@ describe('the G-code desk', function () {
       'at its beginning',
     );
     await (await find(driver, 'choice-0')).click();
-    expect(await (await find(driver, 'layer-4')).getText()).to.match(/^3\n/);
+    await soon(async () => (await find(driver, 'layer-4')).getText()).to.match(/^3\n/);
     await (await find(driver, 'choice-below')).click();
     await drawn(4);
     await (await find(driver, 'layer-7')).click();
@@ -156,7 +157,7 @@ describe('the G-code desk', function () {
     const strand = await (await find(driver, 'strand')).getText();
     expect(strand).to.match(/25 % of the way up, at 0\.22 mm: [\d.]+ mm of [\d.]+ m/);
     expect(strand).to.contain('A soot').and.to.contain('C sand');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('tells the cause first, folds what follows, and refuses what it cannot read without losing what is open', async () => {
@@ -169,11 +170,11 @@ describe('the G-code desk', function () {
       async () => (await desk.findings()).join() === 'z-scaled',
       'the cause alone',
     );
-    expect(await (await findCss(driver, '[data-code=z-scaled]')).getText()).to.contain(
+    await soon(async () => (await findCss(driver, '[data-code=z-scaled]')).getText()).to.contain(
       'Scaled to 105.0 %',
     );
     await (await findCss(driver, '[data-code=z-scaled] summary')).click();
-    expect(await (await findCss(driver, '[data-code=z-scaled]')).getText()).to.contain(
+    await soon(async () => (await findCss(driver, '[data-code=z-scaled]')).getText()).to.contain(
       'comes too late',
     );
     // A list of swaps that is dropped is what is compared with; all else is a sliced file.
@@ -186,8 +187,8 @@ describe('the G-code desk', function () {
     );
     await dropFile(driver, 'broken.gcode', 'text/plain', Buffer.from([0x50, 0x4b, 3, 4, 0, 0]));
     const alert = await findCss(driver, '[role=alert]');
-    expect(await alert.getText()).to.contain('broken.gcode: This is a packed file');
-    expect(await desk.facts()).to.contain('10 layers');
+    await soon(() => alert.getText()).to.contain('broken.gcode: This is a packed file');
+    await soon(() => desk.facts()).to.contain('10 layers');
     await desk.keysOnLayers(DOWN);
     await until(driver, async () => (await desk.hereIs()) !== '', 'the open file is read on');
     // Times by another acceleration.
@@ -204,7 +205,9 @@ describe('the G-code desk', function () {
     await desk.open(path('plain.gcode'));
     await desk.findings();
     await (await findCss(driver, '[data-testid=desk-settings] summary')).click();
-    expect(await (await find(driver, 'desk-settings')).getText()).to.match(/infill_density\s+100%/);
+    await soon(async () => (await find(driver, 'desk-settings')).getText()).to.match(
+      /infill_density\s+100%/,
+    );
     await pickOption(driver, 'desk-pause', 'custom');
     const own = await find(driver, 'desk-pause-text');
     await own.sendKeys('M600 ; {to}\nG91');
@@ -215,11 +218,11 @@ describe('the G-code desk', function () {
       'what mends it',
     );
     const [button] = await weave.findElements(By.css('button'));
-    expect(await button?.isEnabled()).to.equal(false);
+    await soon(() => button?.isEnabled()).to.equal(false);
     await own.sendKeys('\nG90');
     await until(driver, async () => (await button?.isEnabled()) === true, 'it is sound');
     await press('Weave in 2 swaps');
-    expect(await dialogText()).to.contain('M600 ; rust');
+    await soon(() => dialogText()).to.contain('M600 ; rust');
     await press('Save the file');
     const { bytes } = await readDownload(session, /^plain-swaps\.gcode$/);
     expect(auditGcode(await reportOf(bytes), planOf(HEIGHTS, 10))).to.deep.equal([]);
@@ -233,8 +236,8 @@ describe('the G-code desk', function () {
     await desk.shows(/tools 0, 1/);
     await (await find(driver, 'choice-tools')).click();
     const words = await find(driver, 'tools-words');
-    expect(await words.getText()).to.match(/^20 swaps, at most 1 in one layer/);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => words.getText()).to.match(/^20 swaps, at most 1 in one layer/);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await (await findCss(driver, '[data-testid=tools] input[type=checkbox]')).click();
     await until(
       driver,

@@ -25,6 +25,7 @@ import {
   until,
   upload,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openDemo, openWhole } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -66,10 +67,10 @@ describe('heights between colour and relief', function () {
     await upload(session, fixture('s24_cat.webp'));
     const note = await find(driver, 'first-stack');
     await settled(driver);
-    expect(await note.getText()).to.match(/A first stack: [234] of your filaments/);
-    expect(await (await slider()).getAttribute('aria-valuenow')).to.equal('15');
+    await soon(() => note.getText()).to.match(/A first stack: [234] of your filaments/);
+    await soon(async () => (await slider()).getAttribute('aria-valuenow')).to.equal('15');
     const own = await bench.settledError();
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await bench.undo();
     await goes(driver, '[data-testid=first-stack]');
     await settled(driver);
@@ -83,9 +84,11 @@ describe('heights between colour and relief', function () {
     await begin(session);
     await driver.get(address);
     await (await findButton(driver, 'Begin with Dome badge')).click();
-    expect(await (await find(driver, 'first-stack')).getText()).to.contain('flat colours');
+    await soon(async () => (await find(driver, 'first-stack')).getText()).to.contain(
+      'flat colours',
+    );
     await settled(driver);
-    expect(await bench.settledError()).to.be.below(6);
+    await soon(() => bench.settledError()).to.be.below(6);
     await findCss(driver, '[data-testid=choice-flat][data-state=on]');
     // Looking for more keeps to the areas, and is never worse than what was there.
     const before = await bench.settledError();
@@ -93,11 +96,11 @@ describe('heights between colour and relief', function () {
     await panel.open();
     await panel.ended();
     await findCss(driver, '[role=dialog] [data-testid=choice-flat][data-state=on]');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Use the stack with 3 swaps')).click();
     await goes(driver, '[role=dialog]');
     await findCss(driver, '[data-testid=choice-flat][data-state=on]');
-    expect(await bench.settledError()).to.be.at.most(before + 0.05);
+    await soon(() => bench.settledError()).to.be.at.most(before + 0.05);
   });
 
   it('a mood of the own rack is one step, and names what it has', async () => {
@@ -107,10 +110,10 @@ describe('heights between colour and relief', function () {
     await chooseFrom(driver, 'Begin from a mood', 'Greys: 7 of yours');
     await find(driver, 'first-stack');
     await settled(driver);
-    expect(await bench.settledError()).to.not.equal(before);
+    await soon(() => bench.settledError()).to.not.equal(before);
     await bench.undo();
     await goes(driver, '[data-testid=first-stack]');
-    expect(await bench.settledError()).to.equal(before);
+    await soon(() => bench.settledError()).to.equal(before);
   });
 
   it("the slider trades colour for relief while it is dragged; its print is the core's, pixel for pixel", async () => {
@@ -146,7 +149,7 @@ describe('heights between colour and relief', function () {
     expect((await figures())[1]).to.be.at.least(unnatural);
     await thumb.sendKeys(Key.END);
     await settled(driver);
-    expect(await thumb.getAttribute('aria-valuenow')).to.equal('30');
+    await soon(() => thumb.getAttribute('aria-valuenow')).to.equal('30');
     await (await findCss(driver, '[aria-label="15: both"]')).click();
     await settled(driver);
     const [, natural] = await figures();
@@ -171,7 +174,7 @@ describe('heights between colour and relief', function () {
       expect(pixels[i]).to.deep.equal([...data.subarray(at, at + 4)]);
     });
     expect(natural).to.be.closeTo(naturalness(brightness, heights) ?? 9, 0.006);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('the colour error opens what is known of it, and the difference is seen from afar', async () => {
@@ -195,7 +198,7 @@ describe('heights between colour and relief', function () {
     expect(figure('seen from 1 m')).to.be.below(figure('seen from 0.5 m'));
     expect(figure('seen from 0.5 m')).to.be.below(mean);
     expect(figure('the rarest 5 % of the colours')).to.be.above(0);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await driver.actions().sendKeys(Key.ESCAPE).perform();
     await (await find(driver, 'choice-difference')).click();
     const legend = await find(driver, 'difference-legend');
@@ -208,7 +211,7 @@ describe('heights between colour and relief', function () {
     const far = figure('seen from 1 m').toFixed(1);
     await until(driver, async () => (await legend.getText()).includes(`mean ${far}`), 'from 1 m');
     await findCss(driver, '[data-testid=difference-canvas][data-painted]');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('the side view is the relief, cut along a line that is dragged and moved by keys', async () => {
@@ -255,7 +258,7 @@ describe('heights between colour and relief', function () {
       const mm = 0.16 + 0.08 * ((relief.data[column] ?? 1) - 1);
       expect(share).to.be.closeTo(mm / (0.16 + 0.08 * (layers - 1)), 1 / 60);
     });
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('a rule that the stack was not found for says what that costs, and finds again', async () => {
@@ -269,11 +272,11 @@ describe('heights between colour and relief', function () {
     });
     const panel = new FindPanel(session);
     await panel.open();
-    expect(await (await find(driver, 'find-lean')).getText()).to.equal('6 to relief');
+    await soon(async () => (await find(driver, 'find-lean')).getText()).to.equal('6 to relief');
     await panel.ended();
     await (await findButton(driver, 'Use the stack with 4 swaps')).click();
     await settled(driver);
-    expect(await driver.findElements({ css: '[data-testid=found-for]' })).to.have.length(0);
+    await soon(() => driver.findElements({ css: '[data-testid=found-for]' })).to.have.length(0);
     await bench.choose('tone');
     await settled(driver);
     const note = await find(driver, 'found-for');
@@ -282,7 +285,7 @@ describe('heights between colour and relief', function () {
       async () => /lean of 6.*colour error of \d.*\(\+\d/s.test(await note.getText()),
       'it says what tone costs',
     );
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await (await findButton(driver, 'Find again')).click();
     await find(driver, 'find-state');
     await (await findButton(driver, 'Close')).click();

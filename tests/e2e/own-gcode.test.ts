@@ -16,6 +16,7 @@ import {
   startSession,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
 import { DOWN, GcodeDeskPage } from './pages/gcode-desk.ts';
@@ -58,9 +59,9 @@ describe('G-code of our own', function () {
     expect(before).to.match(/about \d h \d+ min/);
     await press('G-code');
     await find(driver, 'own-gcode');
-    expect(await fact('Layers, swaps')).to.equal('30, 5');
-    expect(await desk.findings()).to.deep.equal([]);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => fact('Layers, swaps')).to.equal('30, 5');
+    await soon(() => desk.findings()).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     const printing = minutes(await fact('Printing'));
     expect(minutes(await fact('of it, slowing down for corners'))).to.be.greaterThan(1);
     const bands = await (await find(driver, 'own-bands')).findElements(By.css('tbody tr'));
@@ -168,7 +169,7 @@ describe('G-code of our own', function () {
     await sheetWords();
     await press('G-code');
     const alert = await findCss(driver, '[data-testid=own-gcode-wait] [role=alert]');
-    expect(await alert.getText()).to.contain('room for 0');
+    await soon(() => alert.getText()).to.contain('room for 0');
     await press('Swap sheet');
     await sheetWords();
 

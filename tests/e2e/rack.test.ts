@@ -29,6 +29,7 @@ import {
   startSession,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -66,7 +67,7 @@ describe('rack', function () {
     await driver.get(session.address);
     await (await findButton(driver, 'Rack')).click();
     await findCss(driver, '[data-filament="soot"]');
-    expect(await driver.getCurrentUrl()).to.match(/\/rack$/);
+    await soon(() => driver.getCurrentUrl()).to.match(/\/rack$/);
     expect((await rack.shownIds())[0]).to.equal('soot');
     const sortBy = async (name: string): Promise<string> => {
       await (await findButton(driver, name)).click();
@@ -94,9 +95,9 @@ describe('rack', function () {
     for (const column of ['Maker', 'Material', 'Colour', 'Found', 'On hand', 'Note', 'L*']) {
       await sortBy(column);
       const header = await findCss(driver, 'th[aria-sort="ascending"], th[aria-sort="descending"]');
-      expect(await header.getText()).to.equal(column);
+      await soon(() => header.getText()).to.equal(column);
     }
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
   });
 
   it('filters by words, hue, material and what is on hand', async () => {
@@ -104,8 +105,8 @@ describe('rack', function () {
     await rack.open();
     const search = await findCss(driver, 'input[type=search]');
     await search.sendKeys('rust ninefold');
-    expect(
-      await until(
+    await soon(() =>
+      until(
         driver,
         async () => (await rack.shownIds()).length === 1 && rack.shownIds(),
         'one is left',
@@ -120,8 +121,8 @@ describe('rack', function () {
       'teal ones are left',
     );
     await (await find(driver, 'filter-material')).sendKeys('PLA');
-    expect(
-      await until(
+    await soon(() =>
+      until(
         driver,
         async () => (await rack.shownIds()).length === 1 && rack.shownIds(),
         'PLA ones are left',
@@ -146,7 +147,7 @@ describe('rack', function () {
       await input.sendKeys(Key.chord(Key.CONTROL, 'a'), ...keys);
     };
     await edit('name', 'Oxide', Key.ESCAPE);
-    expect(await rack.cellText('rust', 'name')).to.equal('Rust');
+    await soon(() => rack.cellText('rust', 'name')).to.equal('Rust');
     await edit('name', 'Oxide', Key.ENTER);
     await until(
       driver,
@@ -163,7 +164,7 @@ describe('rack', function () {
       async () => (await rack.cellText('rust', 'transmission')).startsWith('2.25 mm'),
       'a decimal comma is understood',
     );
-    expect(await rack.cellText('rust', 'found')).to.equal('Typed in');
+    await soon(() => rack.cellText('rust', 'found')).to.equal('Typed in');
     await bench.undo();
     await until(
       driver,
@@ -179,7 +180,7 @@ describe('rack', function () {
     // At once: what the page cannot finish writing is there all the same.
     await driver.navigate().refresh();
     await findCss(driver, '[data-filament="rust"]');
-    expect(await rack.cellText('rust', 'name')).to.equal('Rust');
+    await soon(() => rack.cellText('rust', 'name')).to.equal('Rust');
   });
 
   it('changes several at once, duplicates, deletes, and brings back', async () => {
@@ -187,7 +188,7 @@ describe('rack', function () {
     await rack.open();
     for (const name of ['Soot', 'Midnight'])
       await (await findCss(driver, `input[aria-label="Select ${name}"]`)).click();
-    expect(await (await find(driver, 'chosen-count')).getText()).to.equal('2 selected');
+    await soon(async () => (await find(driver, 'chosen-count')).getText()).to.equal('2 selected');
     await (await findButton(driver, 'Not on hand')).click();
     const onHand = async (id: string): Promise<boolean> =>
       (await findCss(driver, `[data-filament="${id}"] [data-column="onHand"] input`)).isSelected();
@@ -251,11 +252,11 @@ describe('rack', function () {
       );
     }
     await (await field('Colour when opaque')).sendKeys(Key.chord(Key.CONTROL, 'a'), '#AABBCC');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Add')).click();
     await findCss(driver, '[data-filament="moonstone"]');
-    expect(await rack.cellText('moonstone', 'transmission')).to.match(/^2\.4 mm/);
-    expect(await rack.cellText('moonstone', 'colour')).to.equal('#aabbcc');
+    await soon(() => rack.cellText('moonstone', 'transmission')).to.match(/^2\.4 mm/);
+    await soon(() => rack.cellText('moonstone', 'colour')).to.equal('#aabbcc');
     await bench.undo();
   });
 
@@ -298,11 +299,11 @@ describe('rack', function () {
       .and.to.contain('write 0.9 with a decimal point')
       .and.to.contain('row 5: the colour "purple"')
       .and.to.contain('1.6 mm hiding to 1.9 mm hiding');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findCss(driver, 'input[aria-label="Take Rust"]')).click();
     await (await findButton(driver, 'Take 1 filament')).click();
     await findCss(driver, '[data-filament="fig"]');
-    expect(await rack.cellText('rust', 'transmission')).to.match(/^1\.6 mm/);
+    await soon(() => rack.cellText('rust', 'transmission')).to.match(/^1\.6 mm/);
     await bench.undo();
     await until(driver, async () => !(await rack.shownIds()).includes('fig'), 'taken back');
   });
@@ -330,7 +331,7 @@ describe('rack', function () {
         `${name} is refused`,
       );
     }
-    expect(await count()).to.equal(before);
+    await soon(() => count()).to.equal(before);
     const text = 'id,name,colour,transmission_mm\nutf,Grün,#112233,1\n';
     const utf16 = Buffer.from(`\ufeff${text}`, 'utf16le');
     await rack.importFile(file('utf16.csv', utf16));
@@ -421,7 +422,7 @@ describe('rack', function () {
     expect(colours.slice(20, 30)).to.deep.equal(
       wanted.map((step) => formatHex(colourBeforeLamp(step, USUAL_LIGHT))),
     );
-    expect(await (await find(driver, 'covers-in')).getText()).to.match(
+    await soon(async () => (await find(driver, 'covers-in')).getText()).to.match(
       /Covers Soot in \d+ layers \(0\.\d+ mm\), Chalk white in \d+ layers/,
     );
     await until(
@@ -430,17 +431,17 @@ describe('rack', function () {
         (await driver.findElements(By.css('[data-testid=cover-chart] svg path'))).length > 3,
       'the chart is drawn',
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.choose('values');
     const words = async () => (await find(driver, 'basis-words')).getText();
-    expect(await words()).to.match(/Hiding 1\.1 mm is the same as 1 % light through 1\.\d+ mm/);
+    await soon(() => words()).to.match(/Hiding 1\.1 mm is the same as 1 % light through 1\.\d+ mm/);
     await (await find(driver, 'basis')).sendKeys('Light through: 1 %');
     await until(
       driver,
       async () => (await words()).includes('same as 1 % light through 1.1 mm'),
       'the value means something else',
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
   });
 
   it('tunes what labels say by one factor, and takes that back', async () => {
@@ -451,7 +452,7 @@ describe('rack', function () {
     await slider.sendKeys(...Array.from({ length: 30 }, () => Key.ARROW_RIGHT));
     const factor = Number.parseFloat(await (await find(driver, 'tuning-factor')).getText());
     expect(factor).to.be.above(1.2);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Use this factor')).click();
     await until(
       driver,
@@ -488,7 +489,7 @@ describe('rack', function () {
     expect(await (await find(driver, 'wedge-swaps')).getText())
       .to.contain('is the first one in Rust')
       .and.to.contain('is the first one in Soot');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'STL')).click();
     const stl = await readDownload(session, /^wedge-rust-.*\.stl$/);
     const geometry = new STLLoader().parse(
@@ -538,11 +539,11 @@ describe('rack', function () {
       async () => (await driver.findElement(By.css('main')).getText()).includes('half a step'),
       'there is a value',
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Keep this value')).click();
     await findCss(driver, '[data-filament="brick"]');
-    expect(await rack.cellText('brick', 'found')).to.equal('By eye');
-    expect(await rack.cellText('brick', 'transmission')).to.match(/±\d+ %/);
+    await soon(() => rack.cellText('brick', 'found')).to.equal('By eye');
+    await soon(() => rack.cellText('brick', 'transmission')).to.match(/±\d+ %/);
   });
 
   it('reads a wedge from a photo: corners by pointer and key under a loupe, a value with its certainty, kept with the reading', async () => {
@@ -556,7 +557,7 @@ describe('rack', function () {
     const { transmissionMm } = demoWedge.truth;
     expect((await value()) / transmissionMm).to.be.closeTo(1, 0.05);
     expect((await driver.findElements(By.css('[data-testid=patch]'))).length).to.equal(16);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
 
     const corner = await find(driver, 'corner-0');
     const name = async () => (await corner.getAttribute('aria-label')) ?? '';
@@ -566,7 +567,7 @@ describe('rack', function () {
     await find(driver, 'loupe');
     const [x = 0, y = 0] = await at();
     await corner.sendKeys(Key.ARROW_LEFT, Key.chord(Key.SHIFT, Key.ARROW_UP));
-    expect(await at()).to.deep.equal([x - 1, y - 10]);
+    await soon(() => at()).to.deep.equal([x - 1, y - 10]);
     await corner.sendKeys(Key.ARROW_RIGHT, Key.chord(Key.SHIFT, Key.ARROW_DOWN));
 
     // A corner dragged across the print makes no rectangle; dragged back, the value returns.
@@ -595,7 +596,7 @@ describe('rack', function () {
 
     await (await findButton(driver, 'Keep this value')).click();
     await findCss(driver, '[data-filament="rust"]');
-    expect(await rack.cellText('rust', 'found')).to.equal('By photo');
+    await soon(() => rack.cellText('rust', 'found')).to.equal('By photo');
     expect(
       Number.parseFloat(await rack.cellText('rust', 'transmission')) / transmissionMm,
     ).to.be.closeTo(1, 0.05);
@@ -629,7 +630,7 @@ describe('rack', function () {
       .jpeg()
       .toFile(dark);
     await (await find(driver, 'wedge-photo')).sendKeys(dark);
-    expect(await (await find(driver, 'photo-fault')).getText()).to.match(
+    await soon(async () => (await find(driver, 'photo-fault')).getText()).to.match(
       /too dark|should be bare white/,
     );
     await (await find(driver, 'wedge-photo')).sendKeys(file('no.jpg', 'this is no photo'));
@@ -648,7 +649,7 @@ describe('rack', function () {
     await driver.get(session.address);
     await (await findButton(driver, 'Begin with Crater study')).click();
     await find(driver, 'ledger-error');
-    expect(await driver.findElements(By.css('[data-testid=rack-news]'))).to.have.length(0);
+    await soon(() => driver.findElements(By.css('[data-testid=rack-news]'))).to.have.length(0);
     const project = await driver.getCurrentUrl();
     await rack.open();
     await (
@@ -664,7 +665,7 @@ describe('rack', function () {
     );
     await driver.get(project);
     const news = await find(driver, 'rack-news');
-    expect(await news.getText()).to.contain('Slate grey');
+    await soon(() => news.getText()).to.contain('Slate grey');
     await (await findButton(driver, "Use the rack's")).click();
     await goes(driver, '[data-testid=rack-news]');
     await bench.undo();
@@ -712,6 +713,6 @@ describe('rack', function () {
       async () => (await seen()).every((colour) => bright.has(colour)),
       'it is brighter',
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
   });
 });

@@ -19,6 +19,7 @@ import {
   typeOver,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
 
@@ -78,7 +79,7 @@ describe('Rehearse', function () {
 
   it('runs a whole print: each stop is served, the print comes out as planned, and the run is kept', async () => {
     const { driver } = session;
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await start();
     const loaded: string[] = [];
     for (let stop = 1; stop <= 5; stop += 1) {
@@ -92,7 +93,7 @@ describe('Rehearse', function () {
         `stop ${stop}`,
       );
       loaded.push((await textOf('load')).replace(/^\S+ /, ''));
-      if (stop === 1) expect(await axeFaults(session)).to.deep.equal([]);
+      if (stop === 1) await soon(() => axeFaults(session)).to.deep.equal([]);
       await press('Loaded, resume');
     }
     await reaches('done');
@@ -102,7 +103,7 @@ describe('Rehearse', function () {
       async () => ((await textOf('score')) === '1.000' ? true : null),
       'the score',
     );
-    expect(await textOf('outcome')).to.match(/planned filament/);
+    await soon(() => textOf('outcome')).to.match(/planned filament/);
     await until(
       driver,
       async () =>
@@ -111,7 +112,7 @@ describe('Rehearse', function () {
           : null,
       'what is laid is what was planned',
     );
-    expect(await textOf('run-book')).to.match(/1\.000/);
+    await soon(() => textOf('run-book')).to.match(/1\.000/);
     await press('Save as JSON');
     const { bytes } = await readDownload(session, /-runs\.json$/);
     const book = runBookSchema.parse(JSON.parse(bytes.toString()));
@@ -152,11 +153,11 @@ describe('Rehearse', function () {
       async () => ((await textOf('score')) === told[1] ? true : null),
       'the foretold score',
     );
-    expect(await textOf('outcome')).to.match(/ran through M600 in line [\d,]+.*test tile/);
+    await soon(() => textOf('outcome')).to.match(/ran through M600 in line [\d,]+.*test tile/);
     await (await find(driver, 'try-all')).click();
     const tried = await textOf('tried');
     expect(tried).to.match(/Of 7 things/);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     const row = await (await findCss(driver, 'tr[data-trial=unknown-command]')).getText();
     expect(Number(/(\d\.\d+)/.exec(row)?.[1])).to.be.closeTo((areas[0] ?? 0) / all, 0.006);
     await press('Close');
@@ -177,26 +178,26 @@ describe('Rehearse', function () {
         what,
       );
     };
-    expect(await layer()).to.equal(30);
+    await soon(() => layer()).to.equal(30);
     await line.sendKeys(Key.HOME);
     await shown((at) => at === 0, 'the bare plate');
     expect((await pixels('laid')).every(([, , , alpha]) => alpha === 0)).to.equal(true);
     await line.sendKeys(Key.ARROW_RIGHT);
-    expect(await layer()).to.equal(1);
+    await soon(() => layer()).to.equal(1);
     await line.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
-    expect(await layer()).to.equal(3);
+    await soon(() => layer()).to.equal(3);
     await shown((at) => at > 0, 'the first band');
     // The first band is whole: one colour everywhere.
     const colours = new Set((await pixels('laid')).map(String));
     expect(colours.size).to.equal(1);
     await line.sendKeys(Key.PAGE_UP);
-    expect(await layer()).to.equal(8);
+    await soon(() => layer()).to.equal(8);
     await line.sendKeys(Key.ARROW_LEFT);
-    expect(await layer()).to.equal(7);
+    await soon(() => layer()).to.equal(7);
     await line.sendKeys(Key.PAGE_DOWN);
-    expect(await layer()).to.equal(3);
+    await soon(() => layer()).to.equal(3);
     await line.sendKeys(Key.END);
-    expect(await layer()).to.equal(30);
+    await soon(() => layer()).to.equal(30);
     await until(
       driver,
       async () =>
@@ -206,7 +207,7 @@ describe('Rehearse', function () {
       'the whole print again',
     );
     await driver.actions().move({ origin: line, x: 0, y: 0 }).press().release().perform();
-    expect(await layer()).to.be.within(8, 14);
+    await soon(() => layer()).to.be.within(8, 14);
     // While it prints, another moment stays until somebody goes back to now.
     await start();
     await reaches('waiting');
@@ -251,7 +252,7 @@ describe('Rehearse', function () {
     await reaches('printing');
     await press('Pause at the panel');
     await reaches('waiting');
-    expect(await textOf('load')).to.contain('Midnight');
+    await soon(() => textOf('load')).to.contain('Midnight');
     await press('Loaded, resume');
     await reaches('printing');
     await (await find(driver, 'choice-3600')).click();
@@ -261,7 +262,9 @@ describe('Rehearse', function () {
     const wrong = join(folder, 'wrong.gcode');
     writeFileSync(wrong, 'nothing here\n');
     await (await find(driver, 'rehearse-file')).sendKeys(wrong);
-    expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain('wrong.gcode');
+    await soon(async () => (await findCss(driver, '[role=alert]')).getText()).to.contain(
+      'wrong.gcode',
+    );
     await (await find(driver, 'choice-own')).click();
     await find(driver, 'rehearse');
   });
@@ -285,10 +288,10 @@ describe('Rehearse', function () {
     await (await find(driver, 'stop-rehearse')).click();
     await (await find(driver, 'choice-desk')).click();
     await findCss(driver, '[data-testid=rehearse][data-file="from-elsewhere.gcode"]');
-    expect(await textOf('queue')).to.match(/Midnight/);
+    await soon(() => textOf('queue')).to.match(/Midnight/);
     await start();
     await reaches('done');
-    expect(await textOf('outcome')).to.match(
+    await soon(() => textOf('outcome')).to.match(
       /ran through M0 in line [\d,]+, which it does not know.*M600/,
     );
   });
@@ -300,8 +303,8 @@ describe('Rehearse', function () {
       await typeOver(driver, testId, `${text}${Key.TAB}`);
     };
     await press('Take over into the printer');
-    expect(
-      await (await findCss(driver, '[data-testid=print-notes] [role=alert]')).getText(),
+    await soon(async () =>
+      (await findCss(driver, '[data-testid=print-notes] [role=alert]')).getText(),
     ).to.match(/first/);
     await fill('note-stopped-1', '60');
     await fill('note-took-1', '7,5');
@@ -310,7 +313,7 @@ describe('Rehearse', function () {
     expect(toast).to.match(/a swap takes 450 s, printing takes \d\.\d+ times as long/);
     await driver.get((await driver.getCurrentUrl()).replace(/rehearse$/, 'sheet'));
     await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
-    expect(await (await findCss(driver, '#sheet')).getText()).to.match(/8 min a swap/);
+    await soon(async () => (await findCss(driver, '#sheet')).getText()).to.match(/8 min a swap/);
   });
 
   it('says when the simulated printer is gone, and begins anew', async () => {
@@ -323,7 +326,7 @@ describe('Rehearse', function () {
     for (const { id } of printers)
       await fetch(`${address}/api/printer/${id}`, { method: 'DELETE' });
     await reaches('gone');
-    expect(await (await findCss(driver, 'aside [role=alert]')).getText()).to.contain(
+    await soon(async () => (await findCss(driver, 'aside [role=alert]')).getText()).to.contain(
       'start the rehearsal again',
     );
     await press('Rehearse again');

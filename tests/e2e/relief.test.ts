@@ -18,6 +18,7 @@ import {
   until,
   type Session,
   settled,
+  soon,
 } from './browser.ts';
 import { openWhole } from './fixtures.ts';
 import { ReliefStop } from './pages/relief-stop.ts';
@@ -55,7 +56,7 @@ describe('relief and files', function () {
     await until(driver, async () => (await relief.size()) !== whole, 'margins do not count');
     expect(Number.parseFloat(await relief.size())).to.be.closeTo(150, 2);
     await relief.pick('fit-choice', 'small-hand');
-    expect(await (await find(driver, 'misfit')).getText()).to.contain('too wide');
+    await soon(async () => (await find(driver, 'misfit')).getText()).to.contain('too wide');
     await (await findButton(driver, 'As large as fits')).click();
     await goes(driver, '[data-testid=misfit]');
     await until(
@@ -108,7 +109,7 @@ describe('relief and files', function () {
     await until(driver, async () => (await printed()) < bordered, 'the corners are cut');
     await (await findButton(driver, 'Add a hole')).click();
     await relief.fill('hole-0-diameterMm', '5');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     const { bytes } = await relief.download('heights', 'heights', /heights\.png$/);
     const { width, height, data } = decodePng(bytes);
     const at = (x: number, y: number): number => data[y * width + x] ?? -1;
@@ -122,7 +123,7 @@ describe('relief and files', function () {
     expect([at(x - 4, y), at(x + 4, y), at(x, y - 4), at(x, y + 4)].every((n) => n > 0)).to.equal(
       true,
     );
-    expect(await driver.findElements(By.css('[data-testid=hole-misses]'))).to.have.length(0);
+    await soon(() => driver.findElements(By.css('[data-testid=hole-misses]'))).to.have.length(0);
     // In the corner that is cut off.
     await relief.fill('hole-0-diameterMm', '2');
     await relief.fill('hole-0-xMm', '0');
@@ -138,7 +139,9 @@ describe('relief and files', function () {
     await relief.fill('base-until', '0.72');
     await relief.fill('base-layer', '0.24');
     await (await findButton(driver, 'Print the base in these')).click();
-    expect(await (await find(driver, 'base-trouble')).getText()).to.contain('0.64 or 0.88 mm can');
+    await soon(async () => (await find(driver, 'base-trouble')).getText()).to.contain(
+      '0.64 or 0.88 mm can',
+    );
     const layers = async (): Promise<number> =>
       Number(/Layers\s+(\d+)/.exec(await relief.facts())?.[1] ?? 0);
     const before = await layers();
@@ -229,7 +232,9 @@ describe('relief and files', function () {
 
   it('smooth outlines are offered for flat areas, and give a sound file under a stamp of its own', async () => {
     const { driver } = session;
-    expect(await driver.findElements(By.css('[data-testid=smooth-outlines]'))).to.have.length(0);
+    await soon(() => driver.findElements(By.css('[data-testid=smooth-outlines]'))).to.have.length(
+      0,
+    );
     await relief.goTo('stack');
     await relief.choose('flat');
     await relief.goTo('relief');
@@ -248,7 +253,7 @@ describe('relief and files', function () {
     const detail = Number(await (await find(driver, 'sample-mm')).getAttribute('value'));
     expect(xs.some((x) => Math.abs((((2 * x) / detail) % 2) - 1) < 1e-3)).to.equal(true);
     await relief.undo();
-    expect(await (await find(driver, 'smooth-outlines')).isSelected()).to.equal(false);
+    await soon(async () => (await find(driver, 'smooth-outlines')).isSelected()).to.equal(false);
   });
 
   it('files dropped anywhere are taken: a rack is shown row by row, a picture begins a project', async () => {
@@ -264,7 +269,7 @@ describe('relief and files', function () {
     );
     await dropFile(driver, 'broken.png', 'image/png', Uint8Array.of(1, 2, 3));
     await findCss(driver, '[data-sonner-toast][data-type=error]');
-    expect(await driver.getTitle()).to.equal('dropped - Zesty Strata');
+    await soon(() => driver.getTitle()).to.equal('dropped - Zesty Strata');
     await dropFile(
       driver,
       'mine.csv',

@@ -10,6 +10,7 @@ import {
   until,
   type Session,
   settled,
+  soon,
 } from './browser.ts';
 import { openWhole } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -61,7 +62,7 @@ describe('height rules and views', function () {
     await changesFrom(closest, 'no spot ends in the top band');
     await (await findButton(driver, 'Heights may end in band F')).click();
     await until(driver, async () => (await printAt()) === closest, 'all bands are back');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.choose('tone');
     await until(driver, async () => (await printAt()) === toned, 'tone is as it was');
     await bench.undo();
@@ -75,11 +76,11 @@ describe('height rules and views', function () {
     await findButton(driver, 'Aim colour');
     const before = await settledPrint();
     await (await findButton(driver, 'Aim colour')).click();
-    expect(await (await find(driver, 'aims')).getText()).to.contain('steer heights');
+    await soon(async () => (await find(driver, 'aims')).getText()).to.contain('steer heights');
     const layer = await findCss(driver, '[aria-label="Layer of aim colour 1"]');
     await layer.sendKeys(Key.chord(Key.CONTROL, 'a'), '8');
     await changesFrom(before, 'heights follow the aim');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Remove aim colour 1')).click();
     await until(driver, async () => (await printAt()) === before, 'the filaments count again');
   });
@@ -91,7 +92,7 @@ describe('height rules and views', function () {
     await (await findButton(driver, 'Curve')).click();
     const points = async (): Promise<number> =>
       (await driver.findElements(By.css('[data-testid^=curve-point-]'))).length;
-    expect(await points()).to.equal(5);
+    await soon(() => points()).to.equal(5);
     const place = async (): Promise<string> =>
       (await (await find(driver, 'curve-point-2')).getAttribute('style')) ?? '';
     const start = await place();
@@ -108,7 +109,7 @@ describe('height rules and views', function () {
       .sendKeys(Key.ESCAPE)
       .release()
       .perform();
-    expect(await place()).to.equal(moved);
+    await soon(() => place()).to.equal(moved);
     await driver
       .actions()
       .move({ origin: await find(driver, 'curve-point-2') })
@@ -127,7 +128,7 @@ describe('height rules and views', function () {
       await (await findButton(driver, name)).click();
       await changesFrom(last, `${name} changes the print`);
     }
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Curve')).click();
     await until(driver, async () => (await printAt()) === before, 'the three points count again');
   });
@@ -163,7 +164,7 @@ describe('height rules and views', function () {
     const count = await find(driver, 'flat-count');
     await count.sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.ENTER);
     await until(driver, async () => (await rows()).length === 3, 'three colours are left');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
   });
 
   it('calm and islands change the print, and come with the project after a reload', async () => {
@@ -191,8 +192,8 @@ describe('height rules and views', function () {
       async () => (await (await find(driver, 'smallest-island')).getAttribute('value')) === '1.2',
       'it is still there',
     );
-    expect(
-      await (await findCss(driver, '[aria-label="Calm, percent"]')).getAttribute('aria-valuenow'),
+    await soon(async () =>
+      (await findCss(driver, '[aria-label="Calm, percent"]')).getAttribute('aria-valuenow'),
     ).to.equal('100');
   });
 
@@ -213,7 +214,7 @@ describe('height rules and views', function () {
         (await readCanvas(driver, 'difference-canvas', [[0.5, 0.5]])).pixels[0]?.[3] === 255,
       'the differences are painted',
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.choose('heights');
     const shades = await until(
       driver,
@@ -236,10 +237,10 @@ describe('height rules and views', function () {
     const told = await pins.getText();
     await (await findButton(driver, 'Dark low, light high')).click();
     await until(driver, async () => (await pins.getText()) !== told, 'pins follow changes');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Take pin 1 away')).click();
     await (await findButton(driver, 'Take pin 1 away')).click();
-    expect(await driver.findElements(By.css('[data-testid=pins]'))).to.have.length(0);
+    await soon(() => driver.findElements(By.css('[data-testid=pins]'))).to.have.length(0);
   });
 
   it('splits and joins bands, and scales the stack, each as one step', async () => {
@@ -247,7 +248,7 @@ describe('height rules and views', function () {
     await open('Crater study');
     const labels = async (): Promise<number> =>
       (await driver.findElements(By.css('[data-testid^=band-]'))).length;
-    expect(await labels()).to.equal(4);
+    await soon(() => labels()).to.equal(4);
     const choose = async (band: string, item: string): Promise<void> => {
       await (await findButton(driver, `Band ${band}`)).click();
       await (await findButton(driver, item)).click();
@@ -257,15 +258,15 @@ describe('height rules and views', function () {
     await choose('C', 'Join with the band below');
     await until(driver, async () => (await labels()) === 4, 'and four again');
     const total = await find(driver, 'total-layers');
-    expect(await total.getAttribute('value')).to.equal('23');
+    await soon(() => total.getAttribute('value')).to.equal('23');
     await total.sendKeys(Key.chord(Key.CONTROL, 'a'), '46', Key.ENTER);
     await until(
       driver,
       async () => (await (await find(driver, 'edge-D')).getAttribute('aria-valuenow')) === '46',
       'the stack is twice as tall',
     );
-    expect(await bench.edgeLayer('A')).to.equal(12);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => bench.edgeLayer('A')).to.equal(12);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.undo();
     await until(
       driver,

@@ -19,6 +19,7 @@ import {
   until,
   upload,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openDemo } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -65,15 +66,15 @@ describe('nothing is lost, and nothing silently wrong', function () {
     const edge = await find(driver, 'edge-B');
     await edge.sendKeys(Key.ARROW_UP);
     await edge.sendKeys(Key.ARROW_UP);
-    expect(await bench.edgeLayer('B')).to.equal(10);
-    expect(await undoIsOn()).to.equal(true);
+    await soon(() => bench.edgeLayer('B')).to.equal(10);
+    await soon(() => undoIsOn()).to.equal(true);
     await settled(driver);
     await bench.undo();
-    expect(await bench.edgeLayer('B'), 'one step is one press').to.equal(9);
+    await soon(() => bench.edgeLayer('B'), 'one step is one press').to.equal(9);
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(await bench.edgeLayer('B')).to.equal(9);
+    await soon(() => bench.edgeLayer('B')).to.equal(9);
   });
 
   it('a drag whose point is deleted ends, and the other button drags nothing', async () => {
@@ -106,7 +107,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
       .move({ origin: edge, y: 60 })
       .release(Button.RIGHT)
       .perform();
-    expect(await bench.edgeLayer('C')).to.equal(before);
+    await soon(() => bench.edgeLayer('C')).to.equal(before);
   });
 
   it('a held key is one step of history', async () => {
@@ -121,9 +122,9 @@ describe('nothing is lost, and nothing silently wrong', function () {
            new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true, repeat: true }));`,
         edge,
       );
-    expect(await bench.edgeLayer('B')).to.equal(before + 3);
+    await soon(() => bench.edgeLayer('B')).to.equal(before + 3);
     await bench.undo();
-    expect(await bench.edgeLayer('B')).to.equal(before);
+    await soon(() => bench.edgeLayer('B')).to.equal(before);
   });
 
   it('an edge above a thicker base follows the pointer from the first pixel on', async () => {
@@ -141,7 +142,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
       expect(Math.abs((await bench.edgeLayer(letter)) - before), letter).to.be.at.most(1);
       await mouse(driver, 'mouseMoved', x, y);
       await mouse(driver, 'mouseReleased', x, y);
-      expect(await bench.edgeLayer(letter), letter).to.equal(before);
+      await soon(() => bench.edgeLayer(letter), letter).to.equal(before);
     }
   });
 
@@ -162,7 +163,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(await bench.edgeLayer('F')).to.equal(layers);
+    await soon(() => bench.edgeLayer('F')).to.equal(layers);
   });
 
   it('a project that was begun while storage failed has its picture afterwards', async () => {
@@ -215,7 +216,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.navigate().back();
     await shelf.openProject('Crater study');
     await settled(driver);
-    expect(await driver.getTitle()).to.match(/^Crater study/);
+    await soon(() => driver.getTitle()).to.match(/^Crater study/);
   });
 
   it('edits made while a copy is being split off are in the copy; the shelf changes what is stored, not what it listed', async () => {
@@ -234,11 +235,11 @@ describe('nothing is lost, and nothing silently wrong', function () {
       async () => !(await driver.getCurrentUrl()).includes(id),
       'the copy has an address of its own',
     );
-    expect(await bench.edgeLayer('D')).to.equal(before + 12);
+    await soon(() => bench.edgeLayer('D')).to.equal(before + 12);
     await settled(driver);
     await driver.navigate().refresh();
     await settled(driver);
-    expect(await bench.edgeLayer('D')).to.equal(before + 12);
+    await soon(() => bench.edgeLayer('D')).to.equal(before + 12);
     // This tab lists the shelf; the other one goes on working; this one renames.
     await driver.get(session.address);
     await findButton(driver, 'Crater study: more');
@@ -254,7 +255,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await shelf.typeName('Moon');
     await shelf.openProject('Moon');
     await settled(driver);
-    expect(await bench.edgeLayer('D')).to.equal(before + 1);
+    await soon(() => bench.edgeLayer('D')).to.equal(before + 1);
     await driver.close();
     await driver.switchTo().window(first);
   });
@@ -266,15 +267,17 @@ describe('nothing is lost, and nothing silently wrong', function () {
       change: (document) => ({ ...document, name: 'From later', schema: 99 as never }),
     });
     await driver.get(session.address);
-    expect(await (await find(driver, 'unreadable-card')).getText()).to.contain('cannot be read');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(async () => (await find(driver, 'unreadable-card')).getText()).to.contain(
+      'cannot be read',
+    );
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await (await findButton(driver, 'Download')).click();
     const { bytes } = await readDownload(session, /from-later\.strata$/);
     const entries = unzipSync(bytes);
     expect(Object.keys(entries)).to.have.members(['project.json', 'artwork.png']);
     expect(strFromU8(entries['project.json'] ?? new Uint8Array())).to.contain('"schema": 99');
     await driver.get(`${session.address}/project/${id}/stack`);
-    expect(await (await findCss(driver, '[role=alert]')).getText()).to.match(
+    await soon(async () => (await findCss(driver, '[role=alert]')).getText()).to.match(
       /^This project cannot be opened\. What is stored of it is damaged/,
     );
   });
@@ -285,7 +288,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.get(session.address);
     await shelf.beginWith('Veil nebula');
     await settled(driver);
-    expect(await (await find(driver, 'section')).getText()).to.contain('Lagoon');
+    await soon(async () => (await find(driver, 'section')).getText()).to.contain('Lagoon');
     const path = join(folder, 'grey.png');
     await sharp({ create: { width: 60, height: 40, channels: 3, background: '#808080' } })
       .png()
@@ -293,7 +296,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.get(session.address);
     await upload(session, path);
     await settled(driver);
-    expect(await (await find(driver, 'section')).getText()).to.contain('plain white');
+    await soon(async () => (await find(driver, 'section')).getText()).to.contain('plain white');
   });
 
   it('a picture dropped on the rack begins a project; a WebP lies upright', async () => {
@@ -334,12 +337,14 @@ describe('nothing is lost, and nothing silently wrong', function () {
       }),
     });
     await bench.goTo('artwork');
-    expect(await (await findCss(driver, 'aside')).getText()).to.not.contain('9999');
+    await soon(async () => (await findCss(driver, 'aside')).getText()).to.not.contain('9999');
     const damaged = join(folder, 'damaged.strata');
     writeFileSync(damaged, Buffer.from('PK\u0003\u0004 and no more'));
     await driver.get(session.address);
     await upload(session, damaged);
-    expect(await (await find(driver, 'file-trouble')).getText()).to.contain('not a project');
+    await soon(async () => (await find(driver, 'file-trouble')).getText()).to.contain(
+      'not a project',
+    );
   });
 
   it('flat areas reduce by themselves without taking redo away', async () => {
@@ -353,21 +358,23 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await settled(driver);
     await bench.undo();
     await settled(driver);
-    expect(await (await findButton(driver, 'Redo')).isEnabled()).to.equal(true);
+    await soon(async () => (await findButton(driver, 'Redo')).isEnabled()).to.equal(true);
     await bench.undo();
     await settled(driver);
     await bench.redo();
     await settled(driver);
     await bench.redo();
-    expect(await (await find(driver, 'choice-closest')).getAttribute('data-state')).to.equal('on');
+    await soon(async () =>
+      (await find(driver, 'choice-closest')).getAttribute('data-state'),
+    ).to.equal('on');
   });
 
   it('the focus goes where the keyboard goes on, and comes back', async () => {
     const { driver } = session;
     await openDemo(session, 'Dome at dusk');
-    expect(await bench.focused()).to.not.equal('body');
+    await soon(() => bench.focused()).to.not.equal('body');
     await bench.press('e');
-    expect(await bench.focused()).to.match(/^Upper edge of band A/);
+    await soon(() => bench.focused()).to.match(/^Upper edge of band A/);
     for (const key of ['v', '?']) {
       await bench.press(key);
       await findCss(driver, '[role=dialog]');
@@ -391,7 +398,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await goes(driver, '[data-testid=shortcuts]');
     // The focus comes back one task after a dialog has gone.
     await driver.executeAsyncScript('setTimeout(arguments[0], 100)');
-    expect(await bench.focused()).to.equal('palette-input');
+    await soon(() => bench.focused()).to.equal('palette-input');
     await bench.press('keys', Key.ESCAPE);
     await goes(driver, '[data-testid=palette-input]');
     await bench.goTo('relief');
@@ -418,20 +425,20 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.executeScript('arguments[0].focus()', skip);
     expect((await skip.getRect()).y).to.be.at.least(0);
     await bench.press(Key.ENTER);
-    expect(await bench.focused()).to.match(/^Upper edge of band A/);
+    await soon(() => bench.focused()).to.match(/^Upper edge of band A/);
   });
 
   it('axe finds no fault of any kind in a band menu, while finding, and in the keys on a phone', async () => {
     const { driver } = session;
     await openDemo(session, 'Veil nebula');
-    expect(await axeFaults(session, true), 'bench').to.deep.equal([]);
+    await soon(() => axeFaults(session, true), 'bench').to.deep.equal([]);
     await (await findButton(driver, 'Band B')).click();
     await findCss(driver, '[role=menu]');
-    expect(await axeFaults(session, true), 'menu').to.deep.equal([]);
+    await soon(() => axeFaults(session, true), 'menu').to.deep.equal([]);
     await bench.press(Key.ESCAPE);
     await (await findButton(driver, 'Find a stack')).click();
     await find(driver, 'find-state');
-    expect(await axeFaults(session, true), 'find').to.deep.equal([]);
+    await soon(() => axeFaults(session, true), 'find').to.deep.equal([]);
     await (await findButton(driver, 'Close')).click();
     const resize = (width: number): Promise<unknown> =>
       (
@@ -446,7 +453,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
       await resize(390);
       await bench.press('?');
       await find(driver, 'shortcuts');
-      expect(await axeFaults(session, true), 'keys').to.deep.equal([]);
+      await soon(() => axeFaults(session, true), 'keys').to.deep.equal([]);
       await bench.press(Key.ESCAPE);
       // Whatever gets the focus lies clear of the ledger.
       for (let i = 0; i < 60; i += 1) {

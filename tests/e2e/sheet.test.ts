@@ -20,6 +20,7 @@ import {
   typeOver,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin, openWhole } from './fixtures.ts';
 import { SheetStop } from './pages/sheet-stop.ts';
@@ -73,8 +74,10 @@ describe('printers on screen', function () {
     await makeRound();
     await driver.navigate().refresh();
     await (await find(driver, 'printer-card-printer')).click();
-    expect(await (await find(driver, 'printer-solidMmS')).getAttribute('value')).to.equal('62.5');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(async () => (await find(driver, 'printer-solidMmS')).getAttribute('value')).to.equal(
+      '62.5',
+    );
+    await soon(() => axeFaults(session)).to.deep.equal([]);
   });
 
   it('refuses a bed of 0, a nozzle larger than the bed, a speed of 0 and 1e9, and says what may stand there', async () => {
@@ -88,7 +91,7 @@ describe('printers on screen', function () {
         `${value} in ${testId} is refused with: ${reason}`,
       );
       await (await findButton(driver, 'Put back')).click();
-      expect(await troubles()).to.deep.equal([]);
+      await soon(() => troubles()).to.deep.equal([]);
     };
     await makeRound();
     await refused('printer-diameterMm', '0', 'A number from 20 to 3000');
@@ -100,7 +103,9 @@ describe('printers on screen', function () {
     await refused('printer-name', '', 'A name of 1 to 80 signs');
     // Nothing of it was kept.
     await driver.navigate().refresh();
-    expect(await (await find(driver, 'printer-card-printer')).getText()).to.contain('180 mm round');
+    await soon(async () => (await find(driver, 'printer-card-printer')).getText()).to.contain(
+      '180 mm round',
+    );
   });
 
   it('each way to pause says what it does, and has a test tile that pauses so', async () => {
@@ -167,8 +172,10 @@ describe('printers on screen', function () {
       await until(driver, async () => (await names()).length === 2 * before, 'all came in');
       await give('bad.json', bytes.toString('utf8').replace('"solidMmS": 80', '"solidMmS": 0'));
       const alert = await findCss(driver, 'main > [role=alert]');
-      expect(await alert.getText()).to.match(/bad\.json: printer \d+ is not right \(solidMmS: /);
-      expect(await names()).to.have.length(2 * before);
+      await soon(() => alert.getText()).to.match(
+        /bad\.json: printer \d+ is not right \(solidMmS: /,
+      );
+      await soon(() => names()).to.have.length(2 * before);
     } finally {
       rmSync(folder, { recursive: true });
     }
@@ -195,22 +202,24 @@ describe('the swap sheet on screen', function () {
 
   it('tells each swap by height, layer, viewer, from 0, time, clock and purge; ruler and picture are there', async () => {
     const { driver } = session;
-    expect(await sheet.read('swap-sheet')).to.contain(FIRST);
+    await soon(() => sheet.read('swap-sheet')).to.contain(FIRST);
     // The project's printer is the profile as it still is, although it was read again.
     const changed = '//button[contains(., "changed profile")]';
-    expect(await driver.findElements(By.xpath(changed))).to.have.length(0);
-    expect(await sheet.read('swap-when-1')).to.match(/^\d+ min after the start · purge 150 mm$/);
+    await soon(() => driver.findElements(By.xpath(changed))).to.have.length(0);
+    await soon(() => sheet.read('swap-when-1')).to.match(
+      /^\d+ min after the start · purge 150 mm$/,
+    );
     await sheet.beginAt('2026-11-25T21:30');
     await sheet.reads('swap-when-1', /^at 2[123]:\d\d, /);
     // A print of two hours begun in the evening ends on the next day.
     await sheet.reads('sheet-summary', /21:30 to (Wed 23:\d\d|2\d:\d\d|Thu 0\d:\d\d)/);
     await findCss(driver, '[data-testid=sheet-picture][data-drawn]');
-    expect(await (await find(driver, 'height-ruler')).getAttribute('aria-label')).to.contain(
-      'A up to 0.32 mm',
-    );
-    expect(await sheet.read('checklist-to-light')).to.contain('170 degrees');
-    expect(await sheet.read('settings-table')).to.contain('X and Y only');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(async () =>
+      (await find(driver, 'height-ruler')).getAttribute('aria-label'),
+    ).to.contain('A up to 0.32 mm');
+    await soon(() => sheet.read('checklist-to-light')).to.contain('170 degrees');
+    await soon(() => sheet.read('settings-table')).to.contain('X and Y only');
+    await soon(() => axeFaults(session)).to.deep.equal([]);
   });
 
   it('another printer, the slicing program’s figures, and copies change what is told; all can be undone', async () => {
@@ -224,8 +233,8 @@ describe('the swap sheet on screen', function () {
       async () => Math.abs(before - (await sheet.minutes()) - 7.5) <= 1,
       'swaps are faster',
     );
-    expect(await sheet.read('checklist-to-light')).to.contain('feeder');
-    expect(await driver.findElements(By.css('[data-testid^=unsuited]'))).to.have.length(0);
+    await soon(() => sheet.read('checklist-to-light')).to.contain('feeder');
+    await soon(() => driver.findElements(By.css('[data-testid^=unsuited]'))).to.have.length(0);
     await pickOption(driver, 'sheet-printer', 'small-hand');
     await sheet.reads('unsuited-off-bed', /150 x 100 mm does not lie on its bed of 120 x 120 mm/);
     await sheet.undo();
@@ -236,10 +245,12 @@ describe('the swap sheet on screen', function () {
       async () => (await sheet.minutes()) === 108,
       'the slicing program’s time counts',
     );
-    expect(await sheet.read('assumptions')).to.contain('slicing program’s, spread over the layers');
+    await soon(() => sheet.read('assumptions')).to.contain(
+      'slicing program’s, spread over the layers',
+    );
     await typeOver(driver, 'sliced-minutes', 'long');
     await findCss(driver, '[data-testid=sliced-minutes][aria-invalid=true]');
-    expect(await sheet.minutes()).to.equal(108);
+    await soon(() => sheet.minutes()).to.equal(108);
     await typeOver(driver, 'sliced-minutes', '');
     await typeOver(driver, 'sliced-grams', '33,5');
     await sheet.reads('sheet-summary', /33\.5 g/);
@@ -248,10 +259,10 @@ describe('the swap sheet on screen', function () {
     const table = await sheet.read('pieces-table');
     expect(table).to.match(/one after the other\s+23\s/);
     expect(table).to.contain('does not fit, room for 2');
-    expect(await sheet.read('advice')).to.contain('they do not fit on the bed together');
+    await soon(() => sheet.read('advice')).to.contain('they do not fit on the bed together');
     await sheet.choose('apart');
     await sheet.reads('sheet-summary', /5 swaps a piece, 23 in all/);
-    expect(await sheet.read('swap-back')).to.match(/Before each further piece.*3 times/s);
+    await soon(() => sheet.read('swap-back')).to.match(/Before each further piece.*3 times/s);
     await typeOver(driver, 'copies', '1');
     for (let step = 0; step < 7; step += 1) await sheet.undo();
     await sheet.reads('swap-sheet', /Swap sheet for Medium bed, by hand/);
@@ -270,9 +281,9 @@ describe('the swap sheet on screen', function () {
     expect([...marks].sort((a, b) => a - b)).to.deep.equal(marks);
     const paper = await find(driver, 'swap-sheet');
     await (await find(driver, 'contrast')).click();
-    expect(await paper.getAttribute('data-contrast')).to.equal('high');
-    expect(await paper.getCssValue('background-color')).to.match(/255, 255, 255/);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => paper.getAttribute('data-contrast')).to.equal('high');
+    await soon(() => paper.getCssValue('background-color')).to.match(/255, 255, 255/);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await find(driver, 'contrast')).click();
   });
 
@@ -318,7 +329,7 @@ describe('the swap sheet on screen', function () {
       expect(bytes.toString('utf8')).to.contain(stamp);
       return bytes.toString('utf8');
     };
-    expect(await take('Text', /swap-sheet\.txt$/)).to.contain(
+    await soon(() => take('Text', /swap-sheet\.txt$/)).to.contain(
       'Layer 4 is the first one in Midnight',
     );
     const rows: Record<string, string>[] = parse(await take('CSV, a line a swap', /swaps\.csv$/), {
@@ -382,7 +393,7 @@ describe('the swap sheet on screen', function () {
     await sheet.reads('sheet-summary', /00:00 to/);
     await sheet.beginAt('');
     await (await findButton(driver, 'At the printer')).click();
-    expect(await sheet.read('countdown')).to.equal('--:--');
+    await soon(() => sheet.read('countdown')).to.equal('--:--');
     await (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
       width: 390,
       height: 780,
@@ -398,12 +409,12 @@ describe('the swap sheet on screen', function () {
     const first = await until(driver, secondsOf, 'it counts');
     expect(first).to.be.within(60, 7200);
     await until(driver, async () => (await secondsOf()) < first, 'it counts down');
-    expect(await sheet.read('load')).to.equal('B Midnight');
+    await soon(() => sheet.read('load')).to.equal('B Midnight');
     const button = await findButton(driver, 'Done, I resumed now');
     const { width, height } = await sizeOf(button);
     expect(width).to.be.at.least(300);
     expect(height).to.be.at.least(64);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await button.click();
     await sheet.reads('load', /C Damson/);
     await driver.navigate().refresh();
@@ -415,10 +426,10 @@ describe('the swap sheet on screen', function () {
     await (await findButton(driver, 'That was too early')).click();
     await sheet.reads('load', /B Midnight/);
     await (await findButton(driver, 'Sheet')).click();
-    expect(await sheet.read('swap-sheet')).to.contain(FIRST);
+    await soon(() => sheet.read('swap-sheet')).to.contain(FIRST);
     // The project's printer is the profile as it still is, although it was read again.
     const changed = '//button[contains(., "changed profile")]';
-    expect(await driver.findElements(By.xpath(changed))).to.have.length(0);
+    await soon(() => driver.findElements(By.xpath(changed))).to.have.length(0);
   });
 
   async function sizeOf(element: WebElement): Promise<{ width: number; height: number }> {

@@ -17,6 +17,7 @@ import {
   until,
   upload,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -56,7 +57,9 @@ describe('shelf', function () {
     }
     await session.driver.get(session.address);
     await find(session.driver, 'file-input');
-    expect(await session.driver.executeScript('return window.crossOriginIsolated')).to.equal(true);
+    await soon(() => session.driver.executeScript('return window.crossOriginIsolated')).to.equal(
+      true,
+    );
     const evaluated = await session.driver.executeScript(
       `const script = document.createElement('script');
        script.textContent = 'window.foreign = true';
@@ -71,7 +74,7 @@ describe('shelf', function () {
     const large = await fetch(session.address, { method: 'POST', body: 'x'.repeat(1_100_000) });
     expect(large.status).to.equal(413);
     const climb = await fetch(`${session.address}/..%2f..%2fpackage.json`);
-    expect(await climb.text()).to.not.contain('zesty-strata');
+    await soon(() => climb.text()).to.not.contain('zesty-strata');
   });
 
   for (const [name, wanted] of Object.entries(EXPECTED_PICTURES)) {
@@ -155,12 +158,12 @@ describe('shelf', function () {
         async () => message.test(await (await find(driver, 'file-trouble')).getText()),
         `${name} is refused`,
       );
-      expect(await (await find(driver, 'file-trouble')).getText()).to.contain(name);
+      await soon(async () => (await find(driver, 'file-trouble')).getText()).to.contain(name);
     }
-    expect(await driver.getCurrentUrl()).to.equal(`${session.address}/`);
+    await soon(() => driver.getCurrentUrl()).to.equal(`${session.address}/`);
     await driver.navigate().refresh();
     await until(driver, async () => (await shelf.names()).length > 0, 'the shelf is there again');
-    expect(await shelf.names()).to.deep.equal(before);
+    await soon(() => shelf.names()).to.deep.equal(before);
   });
 
   it('a picture of 48 megapixels is reduced, and the artwork stop says so', async () => {
@@ -239,7 +242,7 @@ describe('shelf', function () {
   it('a project that is not here is told, with a way back', async () => {
     const { driver } = session;
     await driver.get(`${session.address}/project/nowhere/stack`);
-    expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain(
+    await soon(async () => (await findCss(driver, '[role=alert]')).getText()).to.contain(
       'not in this browser',
     );
     await (await findButton(driver, 'To the shelf')).click();
@@ -251,19 +254,19 @@ describe('shelf', function () {
     await begin(session, { demo: 'Locker 7' });
     await driver.get(session.address);
     await findButton(driver, 'Open Locker 7');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await shelf.beginWith('Dome at dusk');
     await find(driver, 'print-canvas');
     await until(driver, async () => /\d/.test(await bench.ledger('error')), 'all is computed');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Add filament on top')).click();
     await find(driver, 'filament-list');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await driver.actions().sendKeys(Key.ESCAPE).perform();
     for (const stop of ['artwork', 'relief', 'sheet']) {
       await (await find(driver, `stop-${stop}`)).click();
       if (stop === 'sheet') await find(driver, 'swap-sheet');
-      expect(await axeFaults(session), stop).to.deep.equal([]);
+      await soon(() => axeFaults(session), stop).to.deep.equal([]);
     }
   });
 
@@ -308,19 +311,19 @@ describe('storage that fails', function () {
         await shelf.beginWith('Crater study');
         await find(driver, 'storage-trouble');
         await bench.nudge('B', Key.ARROW_UP);
-        expect(await bench.edgeLayer('B')).to.equal(12);
-        expect(await (await find(driver, 'save-state')).getText()).to.equal('not stored');
+        await soon(() => bench.edgeLayer('B')).to.equal(12);
+        await soon(async () => (await find(driver, 'save-state')).getText()).to.equal('not stored');
         await (await findButton(driver, 'Download project')).click();
         const { bytes } = await readDownload(session, /\.strata$/);
         // To the shelf and back without losing what is only in memory.
         await (await findButton(driver, 'Zesty Strata')).click();
         await shelf.openProject('Crater study');
-        expect(await bench.edgeLayer('B')).to.equal(12);
+        await soon(() => bench.edgeLayer('B')).to.equal(12);
         await (await findButton(driver, 'Zesty Strata')).click();
         const path = join(folder, 'crater.strata');
         writeFileSync(path, bytes);
         await upload(session, path);
-        expect(await bench.edgeLayer('B')).to.equal(12);
+        await soon(() => bench.edgeLayer('B')).to.equal(12);
       } finally {
         await session.close();
         rmSync(folder, { recursive: true });

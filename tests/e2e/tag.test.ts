@@ -23,6 +23,7 @@ import {
   until,
   upload,
   type Session,
+  soon,
 } from './browser.ts';
 import { begin } from './fixtures.ts';
 
@@ -113,9 +114,9 @@ describe('tags', function () {
     await key('element-filament');
     await (await offered('Straw')).sendKeys(Key.ENTER);
     await settled(driver);
-    expect(await ledger('swaps')).to.match(/^1\b/);
-    expect(await text('swap-words')).to.match(/^One swap\./);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => ledger('swaps')).to.match(/^1\b/);
+    await soon(() => text('swap-words')).to.match(/^One swap\./);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
 
     await (await find(driver, 'stop-relief')).sendKeys(Key.ENTER);
     await (await findButton(driver, 'Download STL')).sendKeys(Key.ENTER);
@@ -142,13 +143,13 @@ describe('tags', function () {
       async () => (await sheet.getText()).includes('Layer 11'),
       'the swap on the sheet',
     );
-    expect(await sheet.getText()).to.include('2.00 mm');
+    await soon(() => sheet.getText()).to.include('2.00 mm');
   });
 
   it('elements are dragged and keep to lines, lined up, grouped, undone; it is there again after a new start', async () => {
     const { driver } = session;
     await openDemoTag('Locker 7 tag');
-    expect(await ledger('swaps')).to.match(/^2\b/);
+    await soon(() => ledger('swaps')).to.match(/^2\b/);
     const seven = await element('7.');
     const from = await middleOf(seven);
     // Without a line near it lies where it is let go; the same drag back brings it home.
@@ -197,7 +198,7 @@ describe('tags', function () {
     await find(driver, 'elements');
     await settled(driver);
     expect(await bottom('LOCKER')).to.be.closeTo(await bottom('7.'), 3);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('some of several pieces in layers of their own: sheet, file, G-code, desk and rehearsal are of those at hand; undone', async () => {
@@ -211,10 +212,10 @@ describe('tags', function () {
     await press('Some in other layers');
     // Half of 0.2 mm; the plate of 2 mm and the letters keep their heights.
     const first = await stamp();
-    expect(await text('batch-table')).to.match(
+    await soon(() => text('batch-table')).to.match(
       /2 pieces in layers of 0\.20 mm \(this sheet\) 18 .*1 piece in layers of 0\.10 mm 35 .* more/s,
     );
-    expect(await text('sheet-summary')).to.contain('18 layers, 3.60 mm');
+    await soon(() => text('sheet-summary')).to.contain('18 layers, 3.60 mm');
     await pickOption(driver, 'batch', '1');
     await until(driver, async () => (await stamp()) !== first, 'the sheet is of the finer piece');
     const finer = await stamp();
@@ -222,8 +223,8 @@ describe('tags', function () {
     expect(sheet).to.contain('35 layers, 3.60 mm');
     expect(sheet).to.contain('The printer stops when 2.00 mm is finished. Layer 20 is the first');
     // All of it by hand: two swaps in each of three pieces, and twice back.
-    expect(await text('batch-sum')).to.contain('All 3 one by one: 8 changes of filament');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => text('batch-sum')).to.contain('All 3 one by one: 8 changes of filament');
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await press('G-code');
     await find(driver, 'own-gcode');
     await press('Save the G-code');
@@ -251,7 +252,7 @@ describe('tags', function () {
     await (await find(driver, 'stop-relief')).click();
     await pickOption(driver, 'batch', '1');
     await pickOption(driver, 'format', 'stl');
-    expect(await text('file-size')).to.equal('its size is told when it is made');
+    await soon(() => text('file-size')).to.equal('its size is told when it is made');
     await press('Download STL');
     const stl = await readDownload(session, /relief\.stl$/);
     expect(stl.name).to.contain(finer);
@@ -260,7 +261,7 @@ describe('tags', function () {
     expect(geometry.boundingBox?.max.z).to.be.closeTo(3.6, 1e-5);
     await (await find(driver, 'stop-rehearse')).click();
     await find(driver, 'time-line');
-    expect(await text('laid-layer')).to.contain('layer 35 of 35');
+    await soon(() => text('laid-layer')).to.contain('layer 35 of 35');
     await (await find(driver, 'stop-sheet')).click();
     await find(driver, 'batch-table');
     await press('All pieces as the project again: take 0.1 mm away');
@@ -269,7 +270,7 @@ describe('tags', function () {
       async () => (await driver.findElements(By.css('[data-testid=batch-table]'))).length === 0,
       'all are alike again',
     );
-    expect(await stamp()).to.equal(first);
+    await soon(() => stamp()).to.equal(first);
   });
 
   it('own levels may clash: why is said, the nearest that can be printed is offered, and no file is made meanwhile', async () => {
@@ -279,7 +280,7 @@ describe('tags', function () {
     await (await row('7')).click();
     await typeOver(driver, 'element-layers', '4');
     const clash = await find(driver, 'clash');
-    expect(await clash.getText()).to.include('needs a change inside layer 14');
+    await soon(() => clash.getText()).to.include('needs a change inside layer 14');
     await (await find(driver, 'stop-relief')).click();
     await until(
       driver,
@@ -306,7 +307,7 @@ describe('tags', function () {
     );
     await chalk.click();
     await settled(driver);
-    expect(await ledger('swaps')).to.match(/^2\b/);
+    await soon(() => ledger('swaps')).to.match(/^2\b/);
   });
 
   it('what is too fine is marked in place and said with the number that mends it', async () => {
@@ -320,8 +321,8 @@ describe('tags', function () {
       async () => (await text('problem')).includes('is to be'),
       'a stroke that is too thin',
     );
-    expect(await text('problem-mark')).to.match(/stroke 0\.\d+ mm: needs 0\.42 mm/);
-    expect(await text('notices')).to.match(/\d notice/);
+    await soon(() => text('problem-mark')).to.match(/stroke 0\.\d+ mm: needs 0\.42 mm/);
+    await soon(() => text('notices')).to.match(/\d notice/);
     await typeOver(driver, 'element-heightMm', '9');
     await pickOption(driver, 'element-face', 'hanken-bold');
     await until(
@@ -364,7 +365,9 @@ describe('tags', function () {
         (await driver.findElement(By.css('body')).getText()).includes('Convert lettering'),
       'the refusal',
     );
-    expect(await driver.findElements(By.css('[data-testid="element-row"]'))).to.have.length(before);
+    await soon(() => driver.findElements(By.css('[data-testid="element-row"]'))).to.have.length(
+      before,
+    );
   });
 
   it('a picture gives an outline that goes around it, and its flat areas as a logo', async () => {
@@ -417,8 +420,8 @@ describe('tags', function () {
   it('a series of 30 names lies on plates: one sheet, one file of all of a plate, long names set smaller', async () => {
     const { driver } = session;
     await openDemoTag('Observatory name tags');
-    expect(await ledger('series')).to.match(/^12\s+names, 1 plate/);
-    expect(await ledger('size')).to.include('68 x 24 mm');
+    await soon(() => ledger('series')).to.match(/^12\s+names, 1 plate/);
+    await soon(() => ledger('size')).to.include('68 x 24 mm');
     await (await find(driver, 'stop-series')).click();
     const names = join(folder, 'names.csv');
     const rows = Array.from({ length: 30 }, (_, n) => `Guest ${n + 1},Visitor`);
@@ -431,10 +434,10 @@ describe('tags', function () {
     expect(await text('series-facts'))
       .to.match(/A plate holds\s+24/)
       .and.match(/Plates\s+2/);
-    expect(await text('names')).to.match(/Feather-Ashby, Guest\s+set at \d\d %/);
-    expect(await ledger('swaps')).to.match(/^1\b/);
-    expect(await ledger('size')).to.include('212 x 220 mm');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => text('names')).to.match(/Feather-Ashby, Guest\s+set at \d\d %/);
+    await soon(() => ledger('swaps')).to.match(/^1\b/);
+    await soon(() => ledger('size')).to.include('212 x 220 mm');
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await typeOver(driver, 'series-plate', '2');
     await settled(driver);
     await (await find(driver, 'stop-relief')).click();
@@ -452,7 +455,7 @@ describe('tags', function () {
     await press('One piece alone');
     await (await find(driver, 'typed-names')).sendKeys('Ada\nBo\n', Key.TAB);
     await until(driver, async () => (await ledger('series')).startsWith('2'), 'two names');
-    expect(await text('missing-fields')).to.include('{role}');
+    await soon(() => text('missing-fields')).to.include('{role}');
   });
 
   it('a font and an outline of one\u2019s own go with the project file, and are there again when it is opened elsewhere', async () => {
@@ -488,7 +491,7 @@ describe('tags', function () {
     await (await find(driver, 'outline-file')).sendKeys(outline);
     await row('own outline');
     await settled(driver);
-    expect(await ledger('size')).to.include('40 x 50 mm');
+    await soon(() => ledger('size')).to.include('40 x 50 mm');
     const own = await width();
     await chooseFrom(driver, 'Project Tag', 'Download the project file');
     const { bytes } = await readDownload(session, /\.strata$/);
@@ -499,9 +502,9 @@ describe('tags', function () {
     await upload(session, again);
     await find(driver, 'elements');
     await settled(driver);
-    expect(await width()).to.be.closeTo(own, 1);
+    await soon(() => width()).to.be.closeTo(own, 1);
     await (await row('NAME')).click();
     const face = await findCss(driver, '[data-testid="element-face"] option:checked');
-    expect(await face.getText()).to.equal('fredoka-latin-600-normal');
+    await soon(() => face.getText()).to.equal('fredoka-latin-600-normal');
   });
 });

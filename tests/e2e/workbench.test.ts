@@ -21,6 +21,7 @@ import {
   until,
   type Session,
   settled,
+  soon,
 } from './browser.ts';
 import { openWhole } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -80,13 +81,13 @@ describe('workbench', function () {
     bands = moveBoundary(bands, 2, after);
     await expectPrint(bands, 'the dragged stack');
     await bench.undo();
-    expect(await bench.edgeLayer('C')).to.equal(before);
+    await soon(() => bench.edgeLayer('C')).to.equal(before);
     bands = demo.bands;
     await expectPrint(bands, 'the stack before the drag');
     await bench.redo();
-    expect(await bench.edgeLayer('C')).to.equal(after);
+    await soon(() => bench.edgeLayer('C')).to.equal(after);
     await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
-    expect(await bench.edgeLayer('C')).to.equal(before);
+    await soon(() => bench.edgeLayer('C')).to.equal(before);
   });
 
   it('Escape takes a drag back', async () => {
@@ -102,7 +103,7 @@ describe('workbench', function () {
     await drag(edge, -32, Key.ESCAPE);
     const seen: number[] = await driver.executeScript('return window.seen');
     expect(Math.max(...seen), 'it had moved').to.be.greaterThan(before);
-    expect(await bench.edgeLayer('B')).to.equal(before);
+    await soon(() => bench.edgeLayer('B')).to.equal(before);
     await expectPrint(bands, 'the stack before the drag');
   });
 
@@ -110,7 +111,7 @@ describe('workbench', function () {
     const { driver } = session;
     const edge = await find(driver, 'edge-D');
     await edge.sendKeys(Key.ARROW_UP);
-    expect(await bench.edgeLayer('D')).to.equal(19);
+    await soon(() => bench.edgeLayer('D')).to.equal(19);
     await edge.sendKeys(Key.ARROW_DOWN, Key.ARROW_DOWN);
     bands = moveBoundary(bands, 3, 17);
     await expectPrint(bands, 'the keyed stack');
@@ -120,10 +121,10 @@ describe('workbench', function () {
       await edge.getAttribute('aria-valuemax'),
     ];
     expect([least, greatest]).to.deep.equal(['13', '23']);
-    expect(await bench.edgeLayer('D')).to.equal(23);
-    expect(await edge.getAttribute('aria-valuetext')).to.equal('ends with layer 23 at 1.92 mm');
+    await soon(() => bench.edgeLayer('D')).to.equal(23);
+    await soon(() => edge.getAttribute('aria-valuetext')).to.equal('ends with layer 23 at 1.92 mm');
     await edge.sendKeys(Key.HOME);
-    expect(await bench.edgeLayer('D')).to.equal(13);
+    await soon(() => bench.edgeLayer('D')).to.equal(13);
     bands = moveBoundary(bands, 3, 13);
     await expectPrint(bands, 'the stack with a band of one layer');
     for (let i = 0; i < 5; i += 1) await edge.sendKeys(Key.ARROW_UP);
@@ -136,7 +137,7 @@ describe('workbench', function () {
     await edge.sendKeys(Key.chord(Key.SHIFT, Key.ARROW_UP));
     bands = moveBoundary(bands, 5, 35);
     await expectPrint(bands, 'the taller stack');
-    expect(await bench.ledger('height')).to.contain('2.88 mm');
+    await soon(() => bench.ledger('height')).to.contain('2.88 mm');
     await edge.sendKeys(Key.chord(Key.SHIFT, Key.ARROW_DOWN));
     bands = moveBoundary(bands, 5, 30);
     await expectPrint(bands, 'the stack as it was');
@@ -163,7 +164,7 @@ describe('workbench', function () {
     const transmissions = (await shown()).map((id) => hidingMm(filaments[id] ?? expect.fail()));
     expect(transmissions).to.deep.equal([...transmissions].sort((a, b) => a - b));
     await (await findCss(driver, 'input[type=search]')).sendKeys('pale ivo');
-    expect(await shown()).to.deep.equal(['ivory']);
+    await soon(() => shown()).to.deep.equal(['ivory']);
     const tried = insertBand(bands, 6, { filamentId: 'ivory', layers: 4 });
     const item = await findCss(driver, '[data-filament=ivory]');
     const pixels = JSON.stringify(pixelsAt(demo.print(tried), PLACES));
@@ -173,11 +174,11 @@ describe('workbench', function () {
       async () => (await readPrint(driver)) === pixels,
       'the print is that of the stack with the tried filament',
     );
-    expect(await bench.ledger('height'), 'only tried out').to.contain('2.48 mm');
+    await soon(() => bench.ledger('height'), 'only tried out').to.contain('2.48 mm');
     await item.click();
     bands = tried;
     await expectPrint(bands, 'the stack with the new band');
-    expect(await bench.ledger('swaps')).to.contain('6');
+    await soon(() => bench.ledger('swaps')).to.contain('6');
   });
 
   it('bands change places by menu and by dragging the label, and are removed', async () => {
@@ -213,7 +214,7 @@ describe('workbench', function () {
     await (await findButton(driver, 'Light low, dark high')).click();
     const black = await findCss(driver, '[aria-label="Black point, L*"]');
     await black.sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
-    expect(await black.getAttribute('aria-valuenow')).to.equal('5');
+    await soon(() => black.getAttribute('aria-valuenow')).to.equal('5');
     await black.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT);
     // The midpoint keeps its share of the way, so the rule is back where it was.
     await expectPrint(bands, 'the rule as it was');
@@ -234,7 +235,7 @@ describe('workbench', function () {
     const share = Number(await line.getAttribute('aria-valuenow'));
     expect(share).to.be.within(60, 75);
     await line.sendKeys(Key.HOME);
-    expect(await line.getAttribute('aria-valuenow')).to.equal('0');
+    await soon(() => line.getAttribute('aria-valuenow')).to.equal('0');
     await bench.choose('print');
   });
 
@@ -256,12 +257,12 @@ describe('workbench', function () {
       .move({ origin: stage, x: 70, duration: 50 })
       .release()
       .perform();
-    expect(await left()).to.be.closeTo(before + 70, 2);
+    await soon(() => left()).to.be.closeTo(before + 70, 2);
     await stage.sendKeys('+');
     await (await find(driver, 'zoom-percent')).click();
-    expect(await percent()).to.equal(100);
+    await soon(() => percent()).to.equal(100);
     await stage.sendKeys('0');
-    expect(await percent()).to.equal(fitted);
+    await soon(() => percent()).to.equal(fitted);
   });
 
   it('the readout tells layer, height and band under the pointer', async () => {
@@ -289,19 +290,19 @@ describe('workbench', function () {
       await input.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
     };
     await enter('width-mm', '60');
-    expect(await (await find(driver, 'height-mm')).getAttribute('value')).to.equal('40');
+    await soon(async () => (await find(driver, 'height-mm')).getAttribute('value')).to.equal('40');
     await enter('height-mm', '30');
-    expect(await (await find(driver, 'width-mm')).getAttribute('value')).to.equal('45');
+    await soon(async () => (await find(driver, 'width-mm')).getAttribute('value')).to.equal('45');
     await enter('sample-mm', '0,3');
-    expect(await (await find(driver, 'relief-facts')).getText()).to.contain('150 x 100');
+    await soon(async () => (await find(driver, 'relief-facts')).getText()).to.contain('150 x 100');
     for (const wrong of ['abc', '-5', '0', '1e9', Key.BACK_SPACE]) {
       await enter('width-mm', wrong);
-      expect(await (await findCss(driver, '[role=alert]')).getText()).to.contain(
+      await soon(async () => (await findCss(driver, '[role=alert]')).getText()).to.contain(
         'Width is a number from 1 to 2000 mm',
       );
       await (await find(driver, 'width-mm')).sendKeys(Key.ESCAPE);
     }
-    expect(await (await find(driver, 'width-mm')).getAttribute('value')).to.equal('45');
+    await soon(async () => (await find(driver, 'width-mm')).getAttribute('value')).to.equal('45');
   });
 
   it('downloads an STL that is the relief shown, with the stamp of the sheet', async () => {
@@ -369,7 +370,9 @@ describe('workbench', function () {
     await bench.goTo('relief');
     await (await find(driver, 'width-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '300', Key.ENTER);
     await (await find(driver, 'sample-mm')).sendKeys(Key.chord(Key.CONTROL, 'a'), '0.1', Key.ENTER);
-    expect(await (await find(driver, 'relief-facts')).getText()).to.contain('3000 x 2000');
+    await soon(async () => (await find(driver, 'relief-facts')).getText()).to.contain(
+      '3000 x 2000',
+    );
     await (await findButton(driver, 'Download STL')).click();
     await (await findButton(driver, 'Cancel')).click();
     await findButton(driver, 'Download STL');
@@ -391,7 +394,7 @@ describe('workbench', function () {
     await driver.navigate().refresh();
     await settled(driver);
     await expectPrint(bands, 'the saved stack');
-    expect(await (await find(driver, 'width-mm')).getAttribute('value')).to.equal('150');
+    await soon(async () => (await find(driver, 'width-mm')).getAttribute('value')).to.equal('150');
     await bench.goTo('artwork');
     await (await findButton(driver, 'Download original')).click();
     const { bytes } = await readDownload(session, /\.png$/);

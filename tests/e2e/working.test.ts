@@ -24,6 +24,7 @@ import {
   upload,
   type Session,
   settled,
+  soon,
 } from './browser.ts';
 import { openDemo } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -89,21 +90,21 @@ describe('working on a project', function () {
         .length;
     };
     expect(heightsSeen(begun, { grid: USUAL_GRID, bands: demo.bands })).to.be.at.least(24);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (
       await findCss(driver, '[role=slider][aria-label="Z stretch"]')
     ).sendKeys(Key.ARROW_RIGHT);
-    expect(await (await find(driver, 'solid-controls')).getAttribute('textContent')).to.contain(
-      '4 x',
-    );
-    expect(await look()).not.to.equal(begun);
+    await soon(async () =>
+      (await find(driver, 'solid-controls')).getAttribute('textContent'),
+    ).to.contain('4 x');
+    await soon(() => look()).not.to.equal(begun);
     await (await findCss(driver, '[role=slider][aria-label="Z stretch"]')).sendKeys(Key.ARROW_LEFT);
-    expect(await look()).to.equal(begun);
+    await soon(() => look()).to.equal(begun);
     await (await findCss(driver, '[data-testid=solid-controls] input[type=checkbox]')).click();
-    expect(await look()).not.to.equal(begun);
+    await soon(() => look()).not.to.equal(begun);
     await (await findCss(driver, '[data-testid=solid-controls] input[type=checkbox]')).click();
     await canvas.sendKeys(Key.ARROW_LEFT, Key.ARROW_UP, '+');
-    expect(await look()).not.to.equal(begun);
+    await soon(() => look()).not.to.equal(begun);
     await driver
       .actions()
       .move({ origin: canvas })
@@ -112,7 +113,7 @@ describe('working on a project', function () {
       .release()
       .perform();
     await (await findButton(driver, 'Reset view')).click();
-    expect(await look(), 'the camera is back').to.equal(begun);
+    await soon(() => look(), 'the camera is back').to.equal(begun);
     // With a base of four layers of 0.24 mm in place of twelve of 0.08 mm.
     await bench.goTo('relief');
     await bench.thickenBase('1.12', '0.24');
@@ -129,7 +130,7 @@ describe('working on a project', function () {
 
   it('the artwork shows while a key or the button is held', async () => {
     const { driver } = session;
-    expect(await bench.count('artwork-canvas')).to.equal(0);
+    await soon(() => bench.count('artwork-canvas')).to.equal(0);
     await driver.actions().keyDown('b').perform();
     await find(driver, 'artwork-canvas');
     await driver.actions().keyUp('b').perform();
@@ -158,7 +159,7 @@ describe('working on a project', function () {
     const { width, height } = await card.getRect();
     expect(width / height).to.be.closeTo(85.6 / 53.98, 0.02);
     expect(width).to.be.closeTo((85.6 * 96) / 25.4 + 20, 1.5);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await findButton(driver, 'Show true size')).click();
     const shown = async (): Promise<number> =>
       (await (await find(driver, 'print-canvas')).getRect()).width;
@@ -184,7 +185,7 @@ describe('working on a project', function () {
         ),
       );
     await begin('Dome at dusk');
-    expect(await edges()).to.deep.equal([3, 8, 12, 18, 24, 30]);
+    await soon(() => edges()).to.deep.equal([3, 8, 12, 18, 24, 30]);
     await chooseFrom(driver, 'Band C', 'Lock layers and filament');
     await bench.nudge('B', Key.ARROW_UP);
     await until(
@@ -192,14 +193,16 @@ describe('working on a project', function () {
       async () => String(await edges()) === '3,9,13,18,24,30',
       'C keeps its layers and moves',
     );
-    expect(await (await find(driver, 'band-C')).getAttribute('textContent')).to.contain('Damson');
+    await soon(async () => (await find(driver, 'band-C')).getAttribute('textContent')).to.contain(
+      'Damson',
+    );
     await (await findButton(driver, 'Hold the total height')).click();
-    expect(await bench.attribute('edge-F', 'aria-disabled')).to.equal('true');
+    await soon(() => bench.attribute('edge-F', 'aria-disabled')).to.equal('true');
     await bench.nudge('F', Key.ARROW_UP);
     await chooseFrom(driver, 'Band E', 'Remove band');
     await bench.ledgerSays('height', /30 layers/);
-    expect(await bench.edgeLayer('D')).to.equal(24);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => bench.edgeLayer('D')).to.equal(24);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.withCtrl('z');
     await until(driver, async () => (await bench.count('edge-F')) === 1, 'E is back');
     await bench.withCtrl('z');
@@ -218,11 +221,11 @@ describe('working on a project', function () {
     const before = await readPrint(driver);
     await (await findButton(driver, 'Lagoon thin')).click();
     const same = await find(driver, 'same-colour');
-    expect(await same.getText()).to.match(
+    await soon(() => same.getText()).to.match(
       /Same colour as Lagoon thin[\s\S]*Lagoon[\s\S]*x as see-through/,
     );
     // The list opens beneath the pointer that pressed the band: that points at nothing yet.
-    expect(await readPrint(driver), 'nothing is tried out').to.equal(before);
+    await soon(() => readPrint(driver), 'nothing is tried out').to.equal(before);
     await pointUntil(
       driver,
       await same.findElement(By.css('[data-filament]')),
@@ -240,7 +243,7 @@ describe('working on a project', function () {
     await find(driver, 'versions');
     await bench.press('Before the reversal', Key.ENTER);
     await find(driver, 'version');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.press(Key.ESCAPE);
     await (await findButton(driver, 'Dark low, light high')).click();
     const reversed = { ...demo.rule, reversed: true };
@@ -273,7 +276,7 @@ describe('working on a project', function () {
     );
     await shows(pixelsAt(demo.print(demo.bands, reversed), PLACES), 'the print is on the right');
     const sides = await find(driver, 'wipe-sides');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await (await sides.findElement(By.css('option[value=artwork]'))).click();
     await find(driver, 'artwork-canvas');
     await bench.choose('print');
@@ -314,40 +317,40 @@ describe('working on a project', function () {
     await begin('Dome at dusk');
     const edge = (): Promise<string> => bench.attribute('edge-B', 'aria-valuenow');
     await bench.nudge('B', Key.ARROW_UP, Key.ARROW_UP);
-    expect(await edge()).to.equal('10');
+    await soon(() => edge()).to.equal('10');
     await bench.withCtrl('z');
     await settled(session.driver);
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
-    expect(await edge()).to.equal('9');
+    await soon(() => edge()).to.equal('9');
     await bench.withCtrl('z');
-    expect(await edge()).to.equal('8');
+    await soon(() => edge()).to.equal('8');
     await bench.withCtrl('z', true);
     await bench.withCtrl('z', true);
-    expect(await edge()).to.equal('10');
+    await soon(() => edge()).to.equal('10');
   });
 
   it('commands are found by name, and keys are told', async () => {
     const { driver } = session;
     await bench.openCommands();
     await bench.press('lamp');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.press(Key.ENTER);
     await find(driver, 'lamp-canvas');
     await bench.press('?');
-    expect(await (await find(driver, 'shortcuts')).getText()).to.match(
+    await soon(async () => (await find(driver, 'shortcuts')).getText()).to.match(
       /Versions[\s\S]*five layers up/,
     );
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.press(Key.ESCAPE, '1');
     await bench.command('look dark');
     const theme = (): Promise<unknown> =>
       driver.executeScript('return getComputedStyle(document.body).backgroundColor');
     await until(driver, async () => (await theme()) === 'rgb(23, 25, 28)', 'it is dark');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await driver.navigate().refresh();
     await find(driver, 'print-canvas');
-    expect(await theme()).to.equal('rgb(23, 25, 28)');
+    await soon(() => theme()).to.equal('rgb(23, 25, 28)');
     await bench.command('as the system');
     await until(driver, async () => (await theme()) === 'rgb(247, 247, 245)', 'it is light');
     await bench.press('.');
@@ -381,7 +384,7 @@ describe('working on a project', function () {
     await tabTo(/^Upper edge of band B/);
     const before = await bench.edgeLayer('B');
     await bench.press(Key.ARROW_UP);
-    expect(await bench.edgeLayer('B')).to.equal(before + 1);
+    await soon(() => bench.edgeLayer('B')).to.equal(before + 1);
     await tabTo(/^Band B$/);
     await bench.press(Key.ENTER);
     await findButton(driver, 'Split in two');
@@ -412,15 +415,15 @@ describe('working on a project', function () {
     await putBy(null);
     await driver.navigate().refresh();
     await find(driver, 'section');
-    expect(await canUndo(), 'saved already').to.equal(false);
+    await soon(() => canUndo(), 'saved already').to.equal(false);
     // The first print is saved too, and what was put by is forgotten with it.
     await settled(session.driver);
     await settled(session.driver);
     await putBy('Crater, later');
     await driver.navigate().refresh();
     await find(driver, 'section');
-    expect(await canUndo(), 'not saved').to.equal(true);
-    expect(await driver.getTitle()).to.contain('Crater, later');
+    await soon(() => canUndo(), 'not saved').to.equal(true);
+    await soon(() => driver.getTitle()).to.contain('Crater, later');
     await bench.undo();
     await until(
       driver,
@@ -438,15 +441,17 @@ describe('working on a project', function () {
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: ['*SheetPage*'] });
     await driver.navigate().refresh();
     await bench.goTo('sheet');
-    expect(await (await find(driver, 'failed')).getText()).to.contain('your work is kept');
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(async () => (await find(driver, 'failed')).getText()).to.contain(
+      'your work is kept',
+    );
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await bench.goTo('stack');
     await find(driver, 'section');
-    expect(await bench.count('failed')).to.equal(0);
+    await soon(() => bench.count('failed')).to.equal(0);
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: [] });
     await bench.goTo('sheet');
     await (await findButton(driver, 'Load the page anew, once the app runs')).click();
-    expect(await (await find(driver, 'swap-sheet')).getText()).to.contain('Crater study');
+    await soon(async () => (await find(driver, 'swap-sheet')).getText()).to.contain('Crater study');
   });
 
   it('two tabs on one project: the second goes on as a copy, and takes over what the first left', async () => {
@@ -458,7 +463,9 @@ describe('working on a project', function () {
     await driver.switchTo().newWindow('tab');
     await driver.get(address);
     await find(driver, 'other-tab');
-    expect(await (await find(driver, 'save-state')).getText()).to.equal('in another tab too');
+    await soon(async () => (await find(driver, 'save-state')).getText()).to.equal(
+      'in another tab too',
+    );
     await bench.nudge('B', Key.ARROW_UP);
     await until(
       driver,
@@ -466,12 +473,12 @@ describe('working on a project', function () {
         (await driver.getCurrentUrl()) !== address && (await bench.count('other-tab')) === 0,
       'it has become a copy',
     );
-    expect(await driver.getTitle()).to.equal('Dome at dusk copy - Zesty Strata');
+    await soon(() => driver.getTitle()).to.equal('Dome at dusk copy - Zesty Strata');
     await settled(session.driver);
-    expect(await bench.edgeLayer('B')).to.equal(9);
+    await soon(() => bench.edgeLayer('B')).to.equal(9);
     await driver.get(address);
     await find(driver, 'other-tab');
-    expect(await bench.edgeLayer('B'), 'the first is as it was').to.equal(8);
+    await soon(() => bench.edgeLayer('B'), 'the first is as it was').to.equal(8);
     const second = await driver.getWindowHandle();
     await driver.switchTo().window(first);
     // Left before it is saved: nothing may be lost all the same.
@@ -522,7 +529,7 @@ describe('working on a project', function () {
     const stage = await (await find(driver, 'stage-area')).getRect();
     const section = await (await find(driver, 'section')).getRect();
     expect(section.y).to.be.at.least(stage.y + stage.height);
-    expect(await axeFaults(session)).to.deep.equal([]);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
     await resize(1280, 800);
   });
 
@@ -564,7 +571,7 @@ describe('working on a project', function () {
         await findCss(driver, `[data-testid=choice-${view}][data-state=on]`);
       }
       await find(driver, 'print-canvas');
-      expect(await driver.findElements(By.css('[data-sonner-toast]'))).to.have.length(0);
+      await soon(() => driver.findElements(By.css('[data-sonner-toast]'))).to.have.length(0);
     };
 
     it('a fully transparent picture is refused at once', async () => {
@@ -584,17 +591,17 @@ describe('working on a project', function () {
 
     it('one pixel, and one colour', async () => {
       await take(picture('pixel', 1, 1, () => [200, 80, 40, 255]));
-      expect(await notices()).to.contain('only 1 height');
+      await soon(() => notices()).to.contain('only 1 height');
       await tryAll();
       await take(picture('plain', 40, 30, () => [90, 120, 60, 255]));
-      expect(await notices()).to.contain('only 1 height');
+      await soon(() => notices()).to.contain('only 1 height');
       await tryAll();
     });
 
     it('1 x 5000 pixels', async () => {
       await take(picture('strip', 1, 5000, (_, y) => [y / 20, y / 20, y / 20, 255]));
       await tryAll();
-      expect(await bench.ledger('size')).to.contain('1 x 5000 mm');
+      await soon(() => bench.ledger('size')).to.contain('1 x 5000 mm');
     });
 
     it('a stack of one band, and one of 120 layers', async () => {
@@ -611,9 +618,9 @@ describe('working on a project', function () {
       const layers = await find(driver, 'total-layers');
       await layers.sendKeys(Key.chord(Key.CONTROL, 'a'), '120', Key.ENTER);
       await bench.ledgerSays('height', /120 layers/);
-      expect(await notices()).to.match(/nothing: it has covered before/);
+      await soon(() => notices()).to.match(/nothing: it has covered before/);
       await tryAll();
-      expect(await axeFaults(session)).to.deep.equal([]);
+      await soon(() => axeFaults(session)).to.deep.equal([]);
     });
   });
 });

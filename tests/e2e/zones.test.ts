@@ -25,6 +25,7 @@ import {
   startSession,
   until,
   type Session,
+  soon,
 } from './browser.ts';
 import { openDemo, openWhole } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
@@ -98,7 +99,7 @@ describe('zones of the heights', function () {
     const limits = { layers: ramp.length, leastLayers: 3, sampleMm: 150 / width };
     const { heights } = partedByRule(artwork, rule, limits);
     expect(pixels).to.deep.equal(pixelsAt(paintPrint(heights, ramp), PLACES));
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('a zone is dragged over another, moved by menu and keys, and taken back; prices of orders are told', async () => {
@@ -120,11 +121,11 @@ describe('zones of the heights', function () {
       await mouse(driver, 'mouseMoved', x, y + Math.round(((to.y - from.y + 4) * step) / 6));
     await mouse(driver, 'mouseReleased', x, Math.round(to.y) + 4);
     await until(driver, async () => (await names())[2] === before[0], 'it lies behind now');
-    expect(await names()).to.deep.equal([before[1], before[2], before[0]]);
+    await soon(() => names()).to.deep.equal([before[1], before[2], before[0]]);
     await settled(driver);
-    expect(await readPrint(driver)).to.not.equal(print);
+    await soon(() => readPrint(driver)).to.not.equal(print);
     const order = await find(driver, 'zone-order');
-    expect(await order.getAttribute('value')).to.equal('hand');
+    await soon(() => order.getAttribute('value')).to.equal('hand');
     await until(
       driver,
       async () => /as they stand, [\d.]+ \(\+/.test(await order.getText()),
@@ -133,7 +134,7 @@ describe('zones of the heights', function () {
     await bench.undo();
     await until(driver, async () => (await names())[0] === before[0], 'undone');
     await settled(driver);
-    expect(await readPrint(driver)).to.equal(print);
+    await soon(() => readPrint(driver)).to.equal(print);
     await chooseFrom(driver, `More for ${before[0] ?? ''}`, 'Further back');
     await until(driver, async () => (await names())[1] === before[0], 'one place further back');
     await settled(driver);
@@ -141,7 +142,7 @@ describe('zones of the heights', function () {
     await pickOption(driver, 'zone-order', 'found');
     await settled(driver);
     await until(driver, async () => (await order.getAttribute('value')) === 'found', 'found');
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
   });
 
   it('a span is dragged and moved by keys, given back to the colours, and kept over a reload', async () => {
@@ -155,7 +156,7 @@ describe('zones of the heights', function () {
     const found = await spans();
     const [upper] = (await driver.findElements(By.css('[data-testid=zone-upper]'))).slice(-1);
     if (!upper) throw new Error('a bracket');
-    expect(await upper.getAttribute('aria-label')).to.match(/^Upper end of zone III/);
+    await soon(() => upper.getAttribute('aria-label')).to.match(/^Upper end of zone III/);
     const own = Number(await upper.getAttribute('aria-valuenow'));
     const { x, y } = await middleOf(upper);
     const [px, py] = [Math.round(x), Math.round(y)];
@@ -180,7 +181,7 @@ describe('zones of the heights', function () {
     );
     await settled(driver);
     const kept = await spans();
-    expect(await bench.settledError()).to.be.above(error);
+    await soon(() => bench.settledError()).to.be.above(error);
     await driver.navigate().refresh();
     await until(driver, async () => (await rows()).length === 3, 'three zones are there');
     await settled(driver);
@@ -192,7 +193,7 @@ describe('zones of the heights', function () {
     );
     await until(driver, async () => (await spans()).join() === found.join(), 'found by colour');
     await settled(driver);
-    expect(await readPrint(driver)).to.equal(print);
+    await soon(() => readPrint(driver)).to.equal(print);
   });
 
   it('zones are marked over the picture; what is painted is theirs, by pointer and by keys', async () => {
@@ -226,7 +227,7 @@ describe('zones of the heights', function () {
     await stage.sendKeys(Key.ARROW_UP, Key.ARROW_LEFT, Key.ARROW_LEFT, ' ');
     await settled(driver);
     expect((await shares())[0]).to.be.at.least(painted);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await bench.undo();
     await bench.undo();
     await until(driver, async () => (await shares())[0] === before, 'undone');
@@ -259,7 +260,7 @@ describe('zones of the heights', function () {
       async () => (await findButton(driver, 'Fit to the stack')).isEnabled(),
       'the zones are fitted',
     );
-    expect(await errorOf()).to.be.at.most(walls);
+    await soon(() => errorOf()).to.be.at.most(walls);
     // The largest zone: turning it cannot go unseen.
     const of = await shares();
     const heads = await driver.findElements(By.css('[data-testid=zone] [aria-expanded]'));
@@ -281,7 +282,7 @@ describe('zones of the heights', function () {
     );
     await settled(driver);
     expect((await spans())[0]).to.equal(span);
-    expect(await axeFaults(session, true)).to.deep.equal([]);
+    await soon(() => axeFaults(session, true)).to.deep.equal([]);
     const [name = ''] = await names();
     await chooseFrom(driver, `More for ${name}`, 'Part in two by colour');
     await until(driver, async () => (await rows()).length === 4, 'four zones');
@@ -290,7 +291,7 @@ describe('zones of the heights', function () {
     await until(driver, async () => (await rows()).length === 5, 'five zones');
     await settled(driver);
     await until(driver, async () => (await spans())[0] === '', 'an empty zone takes no layers');
-    expect(await (await rows())[0]?.getText()).to.contain('empty');
+    await soon(async () => (await rows())[0]?.getText()).to.contain('empty');
   });
 
   it('a search for zones finds stack and order, and takes them in one step', async () => {
@@ -307,14 +308,14 @@ describe('zones of the heights', function () {
     const found = await bench.settledError();
     expect(found).to.be.below(before);
     await findCss(driver, '[data-testid=choice-zones][data-state=on]');
-    expect(await rows()).to.have.length(3);
+    await soon(() => rows()).to.have.length(3);
     // Under another rule the stop says what that costs.
     await bench.choose('tone');
     await settled(driver);
-    expect(await bench.read('found-for')).to.match(/found for zones with a lean of 15/);
+    await soon(() => bench.read('found-for')).to.match(/found for zones with a lean of 15/);
     await bench.undo();
     await bench.undo();
     await settled(driver);
-    expect(await bench.settledError()).to.equal(before);
+    await soon(() => bench.settledError()).to.equal(before);
   });
 });
