@@ -108,9 +108,11 @@ describe('the artwork stop', function () {
     await soon(() => centre()).to.be.within(before + 15, before + 33);
     await press('hue-centre', ...Array<string>(4).fill(Key.ARROW_RIGHT));
     await press('hue-to', Key.chord(Key.SHIFT, Key.ARROW_RIGHT));
-    expect(Number(await (await find(driver, 'hue-to')).getAttribute('aria-valuenow'))).to.equal(
-      (await centre()) + 20 + 25,
-    );
+    await soon(
+      async () =>
+        Number(await (await find(driver, 'hue-to')).getAttribute('aria-valuenow')) -
+        (await centre()),
+    ).to.equal(20 + 25);
     await typeOver(driver, 'edit-turn', '60');
     const turned = await changed(first);
     expect(turned[0], 'the glow').to.not.deep.equal(first[0]);
@@ -391,6 +393,9 @@ describe('the artwork stop', function () {
     await findCss(driver, '[data-testid=cutout-strokes][data-proposed=true]');
     await (await find(driver, 'choice-cut')).click();
     await (await find(driver, 'tool-subject')).click();
+    // Nothing on the stage moves any more while it is measured.
+    await find(driver, 'subject-handle-1-0');
+    await settled(driver);
     const middle = (id: string): Promise<{ x: number; y: number }> =>
       find(driver, id).then(middleOf);
     const corners = await Promise.all(
@@ -569,7 +574,7 @@ describe('the artwork stop', function () {
     const strokes = await find(driver, 'cutout-strokes');
     await until(driver, async () => (await strokes.getText()) === '3 strokes', 'it is there');
     await settled(driver);
-    expect(right(await alphas())).to.be.at.least(0.98);
+    await soon(async () => right(await alphas())).to.be.at.least(0.98);
   });
 
   it('what is empty is trimmed, and undone', async () => {
@@ -752,11 +757,13 @@ describe('the artwork stop', function () {
     await (await find(driver, 'stop-artwork')).click();
     await (await find(driver, 'choice-artwork')).click();
     await findPainted(driver, 'artwork-canvas');
-    const { pixels } = await readCanvas(driver, 'artwork-canvas', [
+    const places = [
       [0.3, 0.3],
       [0.9, 0.9],
-    ]);
-    expect(pixels).to.deep.equal([
+    ] as const;
+    await soon(
+      async () => (await readCanvas(driver, 'artwork-canvas', places)).pixels,
+    ).to.deep.equal([
       [0xc8, 0x10, 0x2e, 255],
       [0, 0, 0, 0],
     ]);

@@ -161,7 +161,7 @@ describe('flush faces and two sides', function () {
     await openLid();
     await (await find(driver, 'add-text')).click();
     await typeOver(driver, 'element-yMm', '18');
-    expect((await rows())[0]).to.match(/NAME flush 0\.4/);
+    await soon(async () => (await rows())[0]).to.match(/NAME flush 0\.4/);
     await press('raised');
     const clash = await find(driver, 'clash');
     await soon(() => clash.getText()).to.include('stands out of a face that lies on the bed');
@@ -179,11 +179,11 @@ describe('flush faces and two sides', function () {
       async () => (await driver.findElements(By.css('[data-testid="clash"]'))).length === 0,
       'all can be printed',
     );
-    expect((await rows()).filter((row) => / flush \d/.test(row))).to.deep.equal([]);
+    await soon(async () => (await rows()).filter((row) => / flush \d/.test(row))).to.deep.equal([]);
     await press('Undo');
     await press('Make it flush');
     await settled(driver);
-    expect((await rows())[0]).to.match(/NAME flush 0\.4/);
+    await soon(async () => (await rows())[0]).to.match(/NAME flush 0\.4/);
   });
 
   it('a back of its own is built with its holes mirrored, by the pointer too; halves lie beside each other', async () => {
@@ -196,7 +196,9 @@ describe('flush faces and two sides', function () {
     await pickOption(driver, 'tag-back', 'halves');
     await settled(driver);
     const overlay = await middleOf(await find(driver, 'tag-overlay'));
-    expect((await middleOf(await element('Hole'))).x).to.be.lessThan(overlay.x - 50);
+    await soon(async () => (await middleOf(await element('Hole'))).x).to.be.lessThan(
+      overlay.x - 50,
+    );
     await press('Back');
     await settled(driver);
     const hole = await middleOf(await element('Hole'));
@@ -207,7 +209,7 @@ describe('flush faces and two sides', function () {
     await mouse(driver, 'mouseMoved', hole.x + 24, hole.y + 62);
     await mouse(driver, 'mouseReleased', hole.x + 24, hole.y + 62);
     await settled(driver);
-    expect((await middleOf(await element('Hole'))).x).to.be.closeTo(hole.x + 24, 8);
+    await soon(async () => (await middleOf(await element('Hole'))).x).to.be.closeTo(hole.x + 24, 8);
     await (await element('Hole')).sendKeys(Key.ARROW_RIGHT);
     await settled(driver);
     const right = Number(await (await find(driver, 'element-xMm')).getAttribute('value'));

@@ -145,8 +145,8 @@ describe('heights between colour and relief', function () {
       await driver.actions().release().perform();
     }
     await settled(driver);
-    expect((await figures())[0]).to.be.at.least(colourAlone);
-    expect((await figures())[1]).to.be.at.least(unnatural);
+    await soon(async () => (await figures())[0]).to.be.at.least(colourAlone);
+    await soon(async () => (await figures())[1]).to.be.at.least(unnatural);
     await thumb.sendKeys(Key.END);
     await settled(driver);
     await soon(() => thumb.getAttribute('aria-valuenow')).to.equal('30');

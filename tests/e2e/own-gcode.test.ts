@@ -63,7 +63,9 @@ describe('G-code of our own', function () {
     await soon(() => desk.findings()).to.deep.equal([]);
     await soon(() => axeFaults(session, true)).to.deep.equal([]);
     const printing = minutes(await fact('Printing'));
-    expect(minutes(await fact('of it, slowing down for corners'))).to.be.greaterThan(1);
+    await soon(async () =>
+      minutes(await fact('of it, slowing down for corners')),
+    ).to.be.greaterThan(1);
     const bands = await (await find(driver, 'own-bands')).findElements(By.css('tbody tr'));
     const told = await Promise.all(bands.map((row) => row.getText()));
     expect(told.map((row) => /^([A-F]) /.exec(row)?.[1]).join('')).to.equal('ABCDEF');
@@ -113,8 +115,8 @@ describe('G-code of our own', function () {
 
     // The sheet has its times now, and says whose they are.
     await press('Swap sheet');
+    await soon(sheetWords).to.contain('those of the G-code that was made here');
     const after = await sheetWords();
-    expect(after).to.contain('those of the G-code that was made here');
     const whole = /5 swaps\s+((?:\d+ h )?\d+ min)/.exec(after)?.[1] ?? '';
     expect(minutes(whole)).to.be.closeTo(printing + 5 * 3, 1);
     // Another picture of it: an edit makes the slice one of before, and the sheet estimates again.

@@ -54,7 +54,7 @@ describe('relief and files', function () {
     const whole = await relief.size();
     await (await find(driver, 'trim')).click();
     await until(driver, async () => (await relief.size()) !== whole, 'margins do not count');
-    expect(Number.parseFloat(await relief.size())).to.be.closeTo(150, 2);
+    await soon(async () => Number.parseFloat(await relief.size())).to.be.closeTo(150, 2);
     await relief.pick('fit-choice', 'small-hand');
     await soon(async () => (await find(driver, 'misfit')).getText()).to.contain('too wide');
     await (await findButton(driver, 'As large as fits')).click();
@@ -67,8 +67,8 @@ describe('relief and files', function () {
     await relief.pick('fit-choice', 'frame');
     await relief.fill('opening-widthMm', '50');
     await relief.fill('opening-depthMm', '1');
-    const told = await (await find(driver, 'misfit')).getText();
-    expect(told).to.contain('too wide').and.to.contain('too thick');
+    for (const told of ['too wide', 'too thick'])
+      await soon(async () => (await find(driver, 'misfit')).getText()).to.contain(told);
     await relief.pick('fit-choice', 'nothing');
   });
 
@@ -150,8 +150,8 @@ describe('relief and files', function () {
     // 0.16 + 2 x 0.24 in place of 0.16 + 6 x 0.08.
     await until(driver, async () => (await layers()) === before - 4, 'four layers fewer');
     await relief.goTo('sheet');
-    const paper = await (await find(driver, 'swap-sheet')).getText();
-    expect(paper).to.contain('0.24 mm layers up to 0.64 mm').and.to.contain('by height');
+    for (const told of ['0.24 mm layers up to 0.64 mm', 'by height'])
+      await soon(async () => (await find(driver, 'swap-sheet')).getText()).to.contain(told);
     await relief.goTo('relief');
   });
 
@@ -277,6 +277,6 @@ describe('relief and files', function () {
       readFileSync(new URL('../../demo/rack.csv', import.meta.url)),
     );
     await findCss(driver, '[role=dialog]');
-    expect(new URL(await driver.getCurrentUrl()).pathname).to.equal('/rack');
+    await soon(async () => new URL(await driver.getCurrentUrl()).pathname).to.equal('/rack');
   });
 });

@@ -139,7 +139,10 @@ describe('nothing is lost, and nothing silently wrong', function () {
       const { x, y } = await middleOf(await find(driver, `edge-${letter}`));
       await mouse(driver, 'mousePressed', x, y);
       await mouse(driver, 'mouseMoved', x, y - 1);
-      expect(Math.abs((await bench.edgeLayer(letter)) - before), letter).to.be.at.most(1);
+      await soon(
+        async () => Math.abs((await bench.edgeLayer(letter)) - before),
+        letter,
+      ).to.be.at.most(1);
       await mouse(driver, 'mouseMoved', x, y);
       await mouse(driver, 'mouseReleased', x, y);
       await soon(() => bench.edgeLayer(letter), letter).to.equal(before);
@@ -421,9 +424,9 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await bench.goTo('stack');
     await find(driver, 'section');
     const skip = await findCss(driver, 'nav[aria-label="Skip to"] button:nth-child(3)');
-    expect((await skip.getRect()).width).to.be.greaterThan(0);
+    await soon(async () => (await skip.getRect()).width).to.be.greaterThan(0);
     await driver.executeScript('arguments[0].focus()', skip);
-    expect((await skip.getRect()).y).to.be.at.least(0);
+    await soon(async () => (await skip.getRect()).y).to.be.at.least(0);
     await bench.press(Key.ENTER);
     await soon(() => bench.focused()).to.match(/^Upper edge of band A/);
   });

@@ -121,7 +121,7 @@ describe('working on a project', function () {
     const thick = { ...USUAL_GRID, baseLayerMm: 0.24, baseLayers: 5 };
     const layers = [2, 1, 2, 5, 6, 6];
     const bands = demo.bands.map((band, i) => ({ ...band, layers: layers[i] ?? 0 }));
-    expect(heightsSeen(await look(), { grid: thick, bands })).to.be.at.least(18);
+    await soon(async () => heightsSeen(await look(), { grid: thick, bands })).to.be.at.least(18);
     await bench.undo();
     await bench.goTo('stack');
     await bench.press('1');
@@ -586,7 +586,7 @@ describe('working on a project', function () {
         async () => (await (await find(driver, 'file-trouble')).getText()).includes('transparent'),
         'the reason is told',
       );
-      expect(new URL(await driver.getCurrentUrl()).pathname).to.equal('/');
+      await soon(async () => new URL(await driver.getCurrentUrl()).pathname).to.equal('/');
     });
 
     it('one pixel, and one colour', async () => {

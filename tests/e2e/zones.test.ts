@@ -78,7 +78,10 @@ describe('zones of the heights', function () {
     const { driver } = session;
     await openWhole(session, 'Dome at dusk');
     await part();
-    expect((await shares()).reduce((sum, share) => sum + share, 0)).to.be.within(99, 101);
+    await soon(async () => (await shares()).reduce((sum, share) => sum + share, 0)).to.be.within(
+      99,
+      101,
+    );
     const { pixels, width, height } = await readCanvas(driver, 'print-canvas', PLACES);
     const demo = await expectDemo('dome-at-dusk', width, height);
     const cells = gatherColours(demo.samples);
@@ -203,11 +206,9 @@ describe('zones of the heights', function () {
     await (await findButton(driver, 'Mark zones on the picture')).click();
     await find(driver, 'zones-marked');
     const tags = await driver.findElements(By.css('[data-testid=zone-tag]'));
-    expect((await Promise.all(tags.map((tag) => tag.getText()))).sort()).to.deep.equal([
-      'I',
-      'II',
-      'III',
-    ]);
+    await soon(async () =>
+      (await Promise.all(tags.map((tag) => tag.getText()))).sort(),
+    ).to.deep.equal(['I', 'II', 'III']);
     const [foremost] = await names();
     await (await findCss(driver, `[data-testid=zone] [aria-expanded]`)).click();
     const [before = 0] = await shares();
@@ -226,7 +227,7 @@ describe('zones of the heights', function () {
     const [painted = 0] = await shares();
     await stage.sendKeys(Key.ARROW_UP, Key.ARROW_LEFT, Key.ARROW_LEFT, ' ');
     await settled(driver);
-    expect((await shares())[0]).to.be.at.least(painted);
+    await soon(async () => (await shares())[0]).to.be.at.least(painted);
     await soon(() => axeFaults(session, true)).to.deep.equal([]);
     await bench.undo();
     await bench.undo();
@@ -281,7 +282,7 @@ describe('zones of the heights', function () {
       'the curve is bent',
     );
     await settled(driver);
-    expect((await spans())[0]).to.equal(span);
+    await soon(async () => (await spans())[0]).to.equal(span);
     await soon(() => axeFaults(session, true)).to.deep.equal([]);
     const [name = ''] = await names();
     await chooseFrom(driver, `More for ${name}`, 'Part in two by colour');
