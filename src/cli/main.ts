@@ -27,7 +27,7 @@ const HELP = `Usage: npm run -s strata -- VERB ...
           [--plate rectangle|rounded|circle|own [--plate-margin-mm 3] [--plate-layers N]]
   relief  PROJECT.strata --out DIR [--all-formats] [--gcode [--printer P.json]]
   find    --image F --rack R.csv --out S.json [--max-swaps 4] [--max-layers 30]
-          [--rule closest|tone|zones] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
+          [--rule closest|tone|zones|flat] [--seconds 1] [--seed 1] [--least-layers 3] [--least-per-band 1]
           [--lean 0] [--zones 3|Z.json] [--care 1] [--must ID ...] [--bottom ID] [--top ID] [--rare 0] [--sturdy] [--all]
           [--importance MASK] [--edits E.json]
   zones   --image F --out LABELS.png [--count 3] [--width-mm 100] [--sample-mm 0.2] [--edits E.json]

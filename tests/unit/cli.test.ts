@@ -177,7 +177,26 @@ describe('command line', () => {
     const bad = run('find', ...wanted, '--must', 'nowhere');
     expect(bad.status).to.equal(2);
     expect(bad.err).to.contain('nowhere is wanted but not among');
-    expect(run('find', ...wanted, '--rule', 'flat').err).to.contain('Give closest, tone or zones');
+    expect(run('find', ...wanted, '--rule', 'near').err).to.contain(
+      'Give closest, tone, zones or flat',
+    );
+    // Flat areas: a badge in four colours, each with a layer of its own; relief reduces it to as many.
+    const badge = ['--image', join(ROOT, 'demo/art/dome-badge.png'), '--rack', RACK];
+    const areas = run(
+      ...['find', ...badge, '--out', found, '--seconds', '0.2'],
+      ...['--max-swaps', '3', '--rule', 'flat'],
+    );
+    expect(areas.status, areas.err).to.equal(0);
+    const told = areas.out as { meanDeltaE: number; flat: { colour: string; layers: number }[] };
+    expect(told.flat).to.have.length(4);
+    expect(new Set(told.flat.map(({ layers }) => layers)).size).to.equal(4);
+    const flatRelief = run(
+      ...['relief', ...badge, '--stack', found, '--rule', 'flat', '--out', join(folder, 'flat')],
+    ).out as { meanDeltaE: number };
+    expect(flatRelief.meanDeltaE).to.be.below(6);
+    expect(run('find', ...badge, '--out', found, '--rule', 'flat', '--lean', '6').err).to.contain(
+      '--lean is for closest blend and zones',
+    );
     expect(run('find', ...wanted, '--max-swaps', '9').err).to.contain('from 0 to 8');
   });
 

@@ -1,5 +1,6 @@
 import { hexOfRuleColour, ruleColourOf, type ColourCells } from '../artwork/colour-cells.ts';
 import type { Ramp } from '../optics/ramp.ts';
+import { nearestLayersExactly, type LayerColours } from './closest.ts';
 import { linearOfBytes, parseHex, type Triple } from '../colour/srgb.ts';
 
 /** One colour of flat art and the height that all of it gets. */
@@ -170,6 +171,37 @@ export function cellsOfFlat(
         }
       : {}),
   };
+}
+
+/**
+ * Flat colours with the layer that looks most like each.
+ * @param cells the colours' own, in their order; see {@link cellsOfFlat}
+ * @param seen what each height of the stack looks like
+ */
+export function flatOnStack(
+  colours: readonly FlatColour[],
+  cells: Pick<ColourCells, 'colour'>,
+  seen: LayerColours,
+  leastLayers: number,
+): FlatColour[] {
+  const layers = nearestLayersExactly(cells, seen, leastLayers);
+  return colours.map(({ colour }, k) => ({ colour, layers: layers[k] ?? 1 }));
+}
+
+/** The colours that a picture is reduced to as flat art, each on the lowest layer until it is placed. */
+export function reducedColours(
+  cells: Pick<ColourCells, 'colour' | 'count'>,
+  count: number,
+): FlatColour[] {
+  const colours = reduceColours(cells, count);
+  return Array.from({ length: colours.length / 3 }, (_, k) => ({
+    colour: hexOfRuleColour(
+      colours[3 * k] as number,
+      colours[3 * k + 1] as number,
+      colours[3 * k + 2] as number,
+    ),
+    layers: 1,
+  }));
 }
 
 /** Costs for calm: the distance of each cell to the nearest flat colour of each height, Infinity where there is none. */

@@ -9,7 +9,8 @@ import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { coloursOfRamp, MOST_LEAN } from '#core/heights/closest.ts';
+import { cellsOfFlat, flatOnStack, reducedColours } from '#core/heights/flat.ts';
 import {
   GREATEST_CURVE_POINTS,
   LEAST_LAYERS,
@@ -80,8 +81,7 @@ const round = (value: number): number => Number(value.toFixed(4));
  */
 export async function runFindJob(source: FindSource, options: FindOptions) {
   const rule = options.rule ?? 'closest';
-  if (rule !== 'closest' && rule !== 'tone' && rule !== 'zones')
-    throw new BadInput(`--rule is "${rule}". Give closest, tone or zones.`);
+  if (!isRule(rule)) throw new BadInput(`--rule is "${rule}". Give closest, tone, zones or flat.`);
   if (options.zones !== undefined && rule !== 'zones')
     throw new BadInput('--zones is for the rule of that name. Add --rule zones, or leave it out.');
   const zonesOption = readZonesOption(options.zones, source.zonesName);
@@ -92,7 +92,7 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     most: number,
   ): number => Math.round(numberOption(options[name], name, fallback, least, most));
   const lean = numberOption(options.lean, 'lean', 0, 0, MOST_LEAN);
-  if (lean > 0 && rule === 'tone')
+  if (lean > 0 && (rule === 'tone' || rule === 'flat'))
     throw new BadInput(
       '--lean is for closest blend and zones. Add --rule closest or --rule zones, or leave it out.',
     );
@@ -118,15 +118,20 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
   const cells = zones
     ? { width, height, ...cellsOfZones(artwork, { ...zones, painted: [] }) }
     : artwork.cells();
+  const mostSwaps = whole('max-swaps', 4, 0, MOST_SWAPS);
+  // As many colours as there may be bands: `relief --rule flat` reduces to those of the stack.
+  const flat = rule === 'flat' ? reducedColours(artwork.cells(), mostSwaps + 1) : undefined;
   const zonesLean = options.lean === undefined ? (zones?.lean ?? USUAL_ZONES_LEAN) : lean;
   const importance = source.mask ? await readMask(source.mask, edited, cells) : undefined;
   const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
+  const weighed = importance ? { ...cells, importance } : cells;
   const request: FindRequest = {
-    cells: importance ? { ...cells, importance } : cells,
+    cells: flat ? cellsOfFlat(weighed, flat) : weighed,
     filaments,
     grid: USUAL_GRID,
-    rule,
-    mostSwaps: whole('max-swaps', 4, 0, MOST_SWAPS),
+    // Each flat colour goes to what is nearest to it.
+    rule: rule === 'flat' ? 'closest' : rule,
+    mostSwaps,
     mostLayers,
     leastLayers,
     leastPerBand: whole('least-per-band', 1, 1, mostLayers),
@@ -178,6 +183,7 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
       ...(rule === 'tone'
         ? { tone: risingCurve(cells, ramp, leastLayers, GREATEST_CURVE_POINTS) }
         : {}),
+      ...(flat ? { flat: flatOnStack(flat, request.cells, coloursOfRamp(ramp), leastLayers) } : {}),
       // As `relief --zones` reads them, the lowest first.
       ...(zones
         ? {
@@ -205,6 +211,12 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     },
     stack: { layerGrid: USUAL_GRID, bands: bandsOf(best.bands) },
   };
+}
+
+const RULES = ['closest', 'tone', 'zones', 'flat'] as const;
+
+function isRule(text: string): text is (typeof RULES)[number] {
+  return RULES.some((rule) => rule === text);
 }
 
 /** How much each colour matters by a mask. */

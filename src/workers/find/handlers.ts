@@ -2,7 +2,8 @@ import { whatToBuy } from '#core/find/buy.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import type { FoundStack } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
-import { coloursOfRamp, MOST_LEAN, nearestLayersExactly } from '#core/heights/closest.ts';
+import { coloursOfRamp, MOST_LEAN } from '#core/heights/closest.ts';
+import { flatOnStack } from '#core/heights/flat.ts';
 import { GREATEST_CURVE_POINTS } from '#core/heights/tone.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
@@ -20,15 +21,13 @@ function suggest(
   if (rule !== 'tone' && !flat) return { ...stack, tone: null, lean: lean?.price ?? 0 };
   const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
   const ramp = rampOfStack({ grid, bands: stack.bands }, table);
-  if (flat) {
-    const heights = nearestLayersExactly(cells, coloursOfRamp(ramp), leastLayers);
+  if (flat)
     return {
       ...stack,
       tone: null,
       lean: 0,
-      flat: flat.map(({ colour }, k) => ({ colour, layers: heights[k] ?? 1 })),
+      flat: flatOnStack(flat, cells, coloursOfRamp(ramp), leastLayers),
     };
-  }
   const tops = evenTops(grid, ramp.length);
   return {
     ...stack,
