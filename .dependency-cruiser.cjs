@@ -166,7 +166,7 @@ module.exports = {
         path: '(^|/)src/',
         // A project is read, and its relief and sheet are asked for, as the app does it.
         pathNot:
-          '(^|/)src/(cli|server|core|platform/node|platform/[^/]+\\.ts$|state/(project-file|project-export|document-facts|new-tag|tag-plan)\\.ts$)',
+          '(^|/)src/(cli|server|core|platform/node|platform/[^/]+\\.ts$|state/(project-file|project-export|document-facts|new-tag|tag-plan|ready-for-tags)\\.ts$)',
       },
     },
     {

@@ -18,6 +18,7 @@ import { rampOfFaces } from '../src/core/tags/face-ramp.ts';
 import { outlineRelief } from '../src/core/tags/outline-piece.ts';
 import { loadShippedFaces } from '../src/platform/node/load-faces.ts';
 import { heightRequest, shownSamplesOf, stackOf } from '../src/state/document-facts.ts';
+import { readyForTags } from '../src/state/ready-for-tags.ts';
 import { projectOfTag, TAG_GRID } from '../src/state/new-tag.ts';
 import { DEMO_PICTURES, DEMO_PROJECTS } from './projects.ts';
 import { DEMO_TAGS } from './tags.ts';
@@ -50,7 +51,7 @@ for (const { file, recipe, rule } of DEMO_PROJECTS) {
     `${file}: mean colour error ${meanColourError(samples, heights, ramp)?.toFixed(2) ?? 'none'}\n`,
   );
 }
-await loadShippedFaces();
+await readyForTags(loadShippedFaces);
 for (const { name, file, tag } of DEMO_TAGS) {
   const document = projectOfTag(name, tag, TAG_GRID, rack.value);
   const { piece, face, ...samples } = heightRequest(document, shownSamplesOf(document));

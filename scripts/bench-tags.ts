@@ -14,6 +14,7 @@ import { unionOf } from '../src/core/tags/rings.ts';
 import { TagShapes } from '../src/core/tags/shapes.ts';
 import { faceById } from '../src/platform/faces.ts';
 import { loadShippedFaces } from '../src/platform/node/load-faces.ts';
+import { readyForTags } from '../src/state/ready-for-tags.ts';
 import { samplesOf } from '../src/state/document-facts.ts';
 import { letters, tagDocument, tagOf } from '../tests/helpers/tags.ts';
 
@@ -29,7 +30,7 @@ function timed(action: () => unknown): number {
   return performance.now() - start;
 }
 
-await loadShippedFaces();
+await readyForTags(loadShippedFaces);
 const rows: string[] = [];
 for (const way of ['raised', 'flush'] as const) {
   const elements = Array.from({ length: 20 }, (_, n) =>

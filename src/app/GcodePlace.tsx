@@ -13,6 +13,7 @@ import { documentOfBatch } from '../state/batches.ts';
 import { theDesk } from './the-desk.ts';
 import { goTo, gcodePath } from './route.ts';
 import { loadArtwork, Refusal } from './session/open-project.ts';
+import { readyFor } from './session/ready-for.ts';
 
 /** Largest file of swaps that is read. */
 const MOST_PLAN_BYTES = 5e6;
@@ -115,6 +116,7 @@ async function planOfProject(
   if (!entry || isUnreadable(entry))
     throw new Refusal('it is not on the shelf. Was it deleted in another tab?');
   await library.readData(entry);
+  await readyFor(entry.document);
   const document = documentOfBatch(entry.document, batch);
   const bytes = await library.getBytes(document.artwork.file.digest);
   if (!bytes) throw new Refusal('its picture is not there any more.');

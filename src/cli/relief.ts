@@ -26,6 +26,7 @@ import { decodePicture } from '../platform/node/decode-picture.ts';
 import { loadShippedFaces } from '../platform/node/load-faces.ts';
 import { readZonesOption, zonesOf, type ZonesOption } from '../platform/node/zones-option.ts';
 import { longerPxOf, samplesOf } from '../state/document-facts.ts';
+import { readyForTags } from '../state/ready-for-tags.ts';
 import { exportRequest, printingOf, sheetOfDocument } from '../state/project-export.ts';
 import { readEdits } from './edits.ts';
 import { readInput, readPrinter, readProject, readStackAndRack, textOrFile } from './input.ts';
@@ -243,7 +244,7 @@ async function jobOfProject(
   const document = own
     ? { ...read, print: { ...read.print, printer: own, lineMm: own.lineMm } }
     : read;
-  if (document.tag) await loadShippedFaces();
+  if (document.tag) await readyForTags(loadShippedFaces);
   checkSamples(samplesOf(document));
   const picture = await decodePicture(artwork, longerPxOf(document));
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);

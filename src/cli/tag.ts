@@ -31,6 +31,7 @@ import {
 } from '../platform/tag-words.ts';
 import { exportRequest, printingOf, sheetOfDocument } from '../state/project-export.ts';
 import { projectOfTag } from '../state/new-tag.ts';
+import { readyForTags } from '../state/ready-for-tags.ts';
 import { plannedTagOf } from '../state/tag-plan.ts';
 import { Answer } from './answer.ts';
 import { readInput, readPrinter, readText } from './input.ts';
@@ -124,8 +125,9 @@ function folderName(number: number, digits: number, of: string): string {
 
 /** A tag whose lettering names faces by their ids: shipped ones by id or name, others by the path of a font file. */
 async function withFaces(tag: Tag): Promise<Tag> {
-  if (!tag.elements.some(({ kind }) => kind === 'text')) return tag;
-  await loadShippedFaces();
+  const lettered = tag.elements.some(({ kind }) => kind === 'text');
+  await readyForTags(lettered ? loadShippedFaces : () => Promise.resolve());
+  if (!lettered) return tag;
   const elements = [];
   for (const element of tag.elements) {
     if (element.kind !== 'text') {

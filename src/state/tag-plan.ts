@@ -1,44 +1,12 @@
-import { MAX_LAYERS } from '#core/base/raster.ts';
-import { planTag, withFoundLevels, type PlannedTag } from '#core/tags/plan-tag.ts';
+import type { Face } from '#core/tags/font.ts';
 import type { FaceView } from '#core/tags/face-ramp.ts';
 import type { OutlinePiece } from '#core/tags/outline-piece.ts';
-import { fillFields, joinPieces, planPlates, rowOf, type PlatePlan } from '#core/tags/series.ts';
-import { TagShapes } from '#core/tags/shapes.ts';
+import type { PlannedTag } from '#core/tags/plan-tag.ts';
+import type { PlatePlan } from '#core/tags/series.ts';
 import { isColoured } from '#core/tags/tag.ts';
-import type { Face } from '#core/tags/font.ts';
-import { faceById, takeFace } from '../platform/faces.ts';
-import { dataOf } from './kept-data.ts';
-import type { ProjectDocument, StackSlice, TagSlice } from './project-document.ts';
+import type { ProjectDocument, TagSlice } from './project-document.ts';
 
-type Tagged = Pick<ProjectDocument, 'stack' | 'tag'>;
-
-/**
- * A face by its id: those that ship are there before a tag is opened, and a font of the maker's own stands beside the document under
- * its digest. Undefined where it is neither.
- */
-export function faceOfTag(id: string): Face | undefined {
-  const known = faceById(id);
-  if (known) return known;
-  const bytes = dataOf(id);
-  const taken = bytes && takeFace(id, [bytes]);
-  return taken?.ok === true ? taken.value : undefined;
-}
-
-/** Forms of elements, kept for all projects of the page. */
-export const tagShapes = new TagShapes(faceOfTag);
-
-const planned = new WeakMap<TagSlice, Map<string, PlannedTag>>();
-
-/** Everything that follows from a document's tag; undefined where it is none. */
-export function plannedTagOf({ tag, stack: { grid } }: Tagged): PlannedTag | undefined {
-  if (!tag) return undefined;
-  const key = JSON.stringify(grid);
-  const known = planned.get(tag) ?? new Map<string, PlannedTag>();
-  planned.set(tag, known);
-  let plan = known.get(key);
-  if (!plan) known.set(key, (plan = planTag(tag, tagShapes, grid)));
-  return plan;
-}
+export type Tagged = Pick<ProjectDocument, 'stack' | 'tag'>;
 
 /** A series as it is laid out: a piece for each name, by plates. */
 export interface PlannedSeries extends PlatePlan {
@@ -51,56 +19,52 @@ export interface PlannedSeries extends PlatePlan {
   readonly face: FaceView | undefined;
 }
 
-type InSeries = Tagged & Pick<ProjectDocument, 'print'>;
+export type InSeries = Tagged & Pick<ProjectDocument, 'print'>;
 
-const plannedSeries = new WeakMap<TagSlice, Map<string, PlannedSeries>>();
+/** What plans tags; see `tag-engine.ts`. */
+export interface TagEngine {
+  faceOfTag(id: string): Face | undefined;
+  plannedTagOf(document: Tagged): PlannedTag | undefined;
+  plannedSeriesOf(document: InSeries): PlannedSeries | undefined;
+  withTagSettled<T extends Tagged>(document: T): T;
+}
+
+let engine: TagEngine | undefined;
+
+/** From now on tags are planned by this. */
+export function planTagsWith(own: TagEngine): void {
+  engine = own;
+}
+
+function theEngine(): TagEngine {
+  // Better no tag than one without its letters: a plan of it would be wrong and look right.
+  if (!engine) throw new Error('A tag is planned before what plans it was loaded.');
+  return engine;
+}
+
+/**
+ * A face by its id: those that ship are there before a tag is opened, and a font of the maker's own stands beside the document under
+ * its digest. Undefined where it is neither.
+ */
+export function faceOfTag(id: string): Face | undefined {
+  return theEngine().faceOfTag(id);
+}
+
+/** Everything that follows from a document's tag; undefined where it is none. */
+export function plannedTagOf(document: Tagged): PlannedTag | undefined {
+  return document.tag ? theEngine().plannedTagOf(document) : undefined;
+}
 
 /** The series of a document's tag; undefined where it is one piece alone. */
 export function plannedSeriesOf(document: InSeries): PlannedSeries | undefined {
-  const { tag, stack, print } = document;
-  if (!tag?.series) return undefined;
-  const { bed } = print.printer;
-  const key = JSON.stringify([stack.grid, bed]);
-  const known = plannedSeries.get(tag) ?? new Map<string, PlannedSeries>();
-  plannedSeries.set(tag, known);
-  let plan = known.get(key);
-  if (!plan) known.set(key, (plan = planSeries(tag, tag.series, document)));
-  return plan;
+  return document.tag?.series ? theEngine().plannedSeriesOf(document) : undefined;
 }
 
-function planSeries(
-  tag: TagSlice,
-  series: NonNullable<TagSlice['series']>,
-  { stack: { grid }, print: { printer } }: InSeries,
-): PlannedSeries {
-  const digits = String(series.rows.length).length;
-  const pieces = series.rows.map((_, i) =>
-    planTag(fillFields(tag, rowOf(series, i), i + 1, digits), tagShapes, grid),
-  );
-  const cell = pieces.reduce(
-    ({ widthMm, heightMm }, { piece: { box } }) => ({
-      widthMm: Math.max(widthMm, box.right - box.left),
-      heightMm: Math.max(heightMm, box.top - box.bottom),
-    }),
-    { widthMm: 0, heightMm: 0 },
-  );
-  const { bed } = printer;
-  const side = bed.shape === 'round' ? bed.diameterMm * Math.SQRT1_2 : 0;
-  const room = bed.shape === 'round' ? { widthMm: side, depthMm: side } : bed;
-  const plates = planPlates(pieces.length, cell.widthMm, cell.heightMm, series.spacingMm, room);
-  const plate = Math.min(series.plate, plates.plates - 1);
-  const own = pieces.slice(plate * plates.perPlate, (plate + 1) * plates.perPlate);
-  const join = (of: (planned: PlannedTag) => OutlinePiece): OutlinePiece =>
-    joinPieces(own.map(of), plates.columns, cell, series.spacingMm);
-  const face = own[0]?.face;
-  return {
-    ...plates,
-    pieces,
-    cell,
-    plate,
-    piece: join(({ piece }) => piece),
-    face: face && { ...face, piece: join((planned) => planned.face?.piece ?? planned.piece) },
-  };
+/**
+ * A document whose stack is what its tag wants: levels found where they are to be, bands of them. Bands that stay keep their ids.
+ */
+export function withTagSettled<T extends Tagged>(document: T): T {
+  return document.tag ? theEngine().withTagSettled(document) : document;
 }
 
 /** What of a tag is made: the piece, or a plate of its series. */
@@ -141,35 +105,4 @@ export function facesOf({ elements }: TagSlice): string[] {
   return [
     ...new Set(elements.flatMap((element) => (element.kind === 'text' ? [element.face] : []))),
   ];
-}
-
-/**
- * A document whose stack is what its tag wants: levels found where they are to be, bands of them. Bands that stay keep their ids.
- */
-export function withTagSettled<T extends Tagged>(document: T): T {
-  const { tag: given, stack } = document;
-  if (!given) return document;
-  const found = given.levels === 'found' ? withFoundLevels(given, tagShapes) : given;
-  const tag = { ...given, elements: limited(found as TagSlice) };
-  const { bands } = planTag(tag, tagShapes, stack.grid);
-  return { ...document, tag, stack: { ...stack, bands: withIds(bands, stack.bands) } };
-}
-
-/** Levels that no stack would hold are brought down to the highest that it does. */
-function limited({ elements, plate }: TagSlice): TagSlice['elements'] {
-  const over = Math.max(1, MAX_LAYERS - plate.layers);
-  return elements.map((element) => {
-    if (!isColoured(element)) return element;
-    const most = element.way === 'raised' ? over : MAX_LAYERS;
-    return element.level > most ? { ...element, level: most } : element;
-  });
-}
-
-function withIds(bands: PlannedTag['bands'], before: StackSlice['bands']): StackSlice['bands'] {
-  const free = [...before];
-  return bands.map(({ filamentId, layers }) => {
-    const i = free.findIndex((band) => band.filamentId === filamentId);
-    const [old] = i < 0 ? [] : free.splice(i, 1);
-    return { id: old?.id ?? crypto.randomUUID(), filamentId, layers };
-  });
 }

@@ -12,6 +12,7 @@ import { bandsOfTops, findLevels, type Leveled } from '#core/tags/levels.ts';
 import { outlineRelief } from '#core/tags/outline-piece.ts';
 import { ringsOf } from '#core/tags/rings.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
+import { readyForTags } from '../../src/state/ready-for-tags.ts';
 import { documentSchema } from '../../src/state/project-document.ts';
 import { heightRequest, stackOf } from '../../src/state/document-facts.ts';
 import { plannedTagOf } from '../../src/state/tag-plan.ts';
@@ -19,7 +20,7 @@ import { anyBack, anyElement, editCalls, tagCalls } from '../helpers/edits.ts';
 import { FIRST, SECOND, tagDocument, tagOf } from '../helpers/tags.ts';
 
 describe('tags of any elements', () => {
-  before(() => loadShippedFaces());
+  before(() => readyForTags(loadShippedFaces));
 
   it('every edit in any order ends in a valid document, whose bands follow from its elements', () => {
     const elements = ['e0', 'e1', 'e2', 'e3'].map((id) =>

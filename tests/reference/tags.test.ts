@@ -17,6 +17,7 @@ import { areaMm2, ringsOf, UNITS_PER_MM, type Ring } from '#core/tags/rings.ts';
 import { readPath } from '#core/tags/svg-path.ts';
 import { faceById, SHIPPED_FACES } from '../../src/platform/faces.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
+import { readyForTags } from '../../src/state/ready-for-tags.ts';
 import { heightRequest, stackOf } from '../../src/state/document-facts.ts';
 import { exportRequest } from '../../src/state/project-export.ts';
 import { hole, letters, shape, tagDocument, tagOf, THIRD } from '../helpers/tags.ts';
@@ -65,7 +66,7 @@ function exactArea(commands: readonly Command[]): number {
 }
 
 describe('tags against other packages', () => {
-  before(() => loadShippedFaces());
+  before(() => readyForTags(loadShippedFaces));
 
   it('letters have the areas of the curves that fontkit reads, within 0.3 %', () => {
     for (const { id, family, fileWeight } of SHIPPED_FACES) {

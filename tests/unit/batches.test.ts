@@ -8,6 +8,7 @@ import { createDocumentStore } from '../../src/state/document-store.ts';
 import { stackOf } from '../../src/state/document-facts.ts';
 import { changePieces, setOwnLayers, setSliced } from '../../src/state/edits/print-edits.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
+import { readyForTags } from '../../src/state/ready-for-tags.ts';
 import { stampOfDocument } from '../../src/state/project-export.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
 import { testDocument } from '../helpers/documents.ts';
@@ -22,7 +23,7 @@ function withOwn(document: ProjectDocument, layerMm: number): ProjectDocument {
 }
 
 describe('pieces in layers of their own', () => {
-  before(loadShippedFaces);
+  before(() => readyForTags(loadShippedFaces));
 
   it('a tag of 2 + 2 mm: swap at layer 11 of 0.2 mm, at layer 20 of 0.1 mm, after 2 mm in both', () => {
     const document = withOwn(tagDocument(tagOf([letters('7', { layers: 10, level: 10 })])), 0.1);

@@ -27,6 +27,7 @@ import type { Tag } from '#core/tags/tag.ts';
 import { PNG_ENCODERS } from '../../src/platform/encode-pictures.ts';
 import { faceById } from '../../src/platform/faces.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
+import { readyForTags } from '../../src/state/ready-for-tags.ts';
 import { setFlush, setTagBack } from '../../src/state/edits/tag-edits.ts';
 import { migrateDocument } from '../../src/state/migrate-document.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
@@ -89,7 +90,7 @@ const lid = (more: Partial<Tag> = {}): Tag =>
   tagOf([shape({ ...FLUSH, xMm: -15, yMm: 4 }), hole(20, 10)], more);
 
 describe('flush faces', () => {
-  before(() => loadShippedFaces());
+  before(() => readyForTags(loadShippedFaces));
 
   describe('what is where', () => {
     it('inlay and body fill the plate, each closed, by the areas that geometry gives them', () => {

@@ -7,7 +7,7 @@ import { printLines, unknownWord } from '#core/printer/print-texts.ts';
 import { SHIPPED_PRINTERS, USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';
 import { simplifyClosed, simplifyLine } from '#core/relief/simplify-line.ts';
 import { placeOnBed } from '#core/slicing/bed-place.ts';
-import { USUAL_IRONING } from '#core/slicing/ironing.ts';
+import { USUAL_IRONING } from '#core/slicing/ironing-settings.ts';
 import { lengthOf, type LinePath } from '#core/slicing/line-path.ts';
 import { nearestNext } from '#core/slicing/nearest-next.ts';
 import { makeOwnGcode } from '#core/slicing/own-gcode.ts';

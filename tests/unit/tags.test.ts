@@ -17,6 +17,7 @@ import { pathContours, readPath } from '#core/tags/svg-path.ts';
 import type { Tag } from '#core/tags/tag.ts';
 import { faceById } from '../../src/platform/faces.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
+import { readyForTags } from '../../src/state/ready-for-tags.ts';
 import { readSvgShapes } from '../../src/platform/svg-shapes.ts';
 import { heightRequest, samplesOf } from '../../src/state/document-facts.ts';
 import { setGrid } from '../../src/state/edits/piece-edits.ts';
@@ -46,7 +47,7 @@ function problemsOf(tag: Tag): TagProblem[] {
 }
 
 describe('tags', () => {
-  before(() => loadShippedFaces());
+  before(() => readyForTags(loadShippedFaces));
 
   it('less than a line between two elements is told; what touches or lies on another has no gap', () => {
     const disc = (xMm: number, more: object = {}) => shape({ xMm, ...more });

@@ -8,6 +8,7 @@ import type { OpenProject } from '../../state/project-context.ts';
 import type { JobOptions } from '../../workers/client.ts';
 import { copyName, freshId } from '../names.ts';
 import { takeUnsaved } from '../unsaved.ts';
+import { readyFor } from './ready-for.ts';
 import {
   assembleProject,
   closeProject,
@@ -62,11 +63,6 @@ const THE_PROJECT: Opened = {
   name: 'the project',
   refused: (reason) => `This project cannot be opened. ${reason}`,
 };
-
-/** Lettering is set by the document alone, so its faces are there before it is opened. */
-async function readyFor({ tag }: ProjectDocument): Promise<void> {
-  if (tag) await (await import('../../platform/browser/load-faces.ts')).loadShippedFaces();
-}
 
 /**
  * The life of one open project: opening (from the shelf, or taken in), open, splitting off as a copy, closing. Only the last

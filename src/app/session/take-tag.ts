@@ -1,12 +1,12 @@
 import { demoFilaments } from '../../../demo/filaments.ts';
 import type { DemoTag } from '../../../demo/tags.ts';
 import type { Outline } from '#core/tags/outlines.ts';
-import { loadShippedFaces } from '../../platform/browser/load-faces.ts';
 import { newTag, noPictureBytes, projectOfTag, TAG_GRID } from '../../state/new-tag.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { loadArtwork } from './open-project.ts';
 import type { ProjectSession } from './project-session.ts';
+import { readyForLettering } from './ready-for.ts';
 
 /** Begins a tag of a form. */
 export function takeNewTag(session: ProjectSession, name: string, outline: Outline): Promise<void> {
@@ -27,7 +27,7 @@ async function take(
 ): Promise<void> {
   await session.takeIn(name, async (options, { rack }) => {
     // The faces come first: levels follow from what lies on what.
-    await loadShippedFaces();
+    await readyForLettering();
     return { loaded: await loadArtwork(noPictureBytes(), options), document: make(rack) };
   });
 }

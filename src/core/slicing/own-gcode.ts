@@ -32,7 +32,7 @@ import { layerThicknessMm, layerTopMm } from '../stack/layer-grid.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
 import { placeOnBed, type BedPlace } from './bed-place.ts';
-import type { Ironing } from './ironing.ts';
+import type { Ironing } from './ironing-settings.ts';
 import type { Written } from './print-writer.ts';
 import { LayerSlicer, type SlicedLayer } from './slice-layer.ts';
 import { writePrint } from './write-print.ts';

@@ -11,7 +11,7 @@ import { layerThicknessMm, layerTopMm } from '../stack/layer-grid.ts';
 import { bandEnds, type Stack } from '../stack/stack.ts';
 import type { FilamentTable } from '../stack/stack-ramp.ts';
 import type { BedPlace } from './bed-place.ts';
-import type { Ironing } from './ironing.ts';
+import type { Ironing } from './ironing-settings.ts';
 import type { LinePath } from './line-path.ts';
 import { PartHeights } from './part-heights.ts';
 import { PrintWriter, type Written } from './print-writer.ts';

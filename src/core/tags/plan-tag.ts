@@ -10,6 +10,8 @@ import { joinPieces } from './series.ts';
 import type { ElementShape, TagShapes } from './shapes.ts';
 import {
   isColoured,
+  isOnSide,
+  liesOnFace,
   type ColouredElement,
   type ElementSide,
   type Tag,
@@ -147,24 +149,6 @@ export function planTag(tag: Tag, shapes: TagShapes, grid: LayerGrid): PlannedTa
 /** Is an element printed at all, with the back that its tag has? */
 export function isPrinted({ back }: Pick<Tag, 'back'>, element: TagElement): boolean {
   return !isColoured(element) || element.side === 'front' || back === 'halves' || back === 'one';
-}
-
-/** The elements of the face that a half or a piece is seen from, with what goes through it. */
-function isOnSide({ back }: Pick<Tag, 'back'>, element: TagElement, side: ElementSide): boolean {
-  if (!isColoured(element)) return true;
-  return side === 'back' && back === 'same' ? element.side === 'front' : element.side === side;
-}
-
-/** Does a face of a tag lie on the bed? Where anything on it is flush, and where the back is printed over it. */
-export function liesOnFace(
-  tag: Pick<Tag, 'back' | 'elements'>,
-  side: ElementSide = 'front',
-): boolean {
-  if (side === 'back' && tag.back === 'plain') return false;
-  if (tag.back === 'one') return side === 'front';
-  return tag.elements.some(
-    (element) => isColoured(element) && element.way === 'flush' && isOnSide(tag, element, side),
-  );
 }
 
 function wayFaultOf(tag: Tag, element: ColouredElement): WayFault['why'] | undefined {

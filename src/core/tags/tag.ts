@@ -139,3 +139,25 @@ export function isColoured(element: TagElement): element is ColouredElement {
 export function isPlaced(element: TagElement): element is TagElement & Place {
   return element.kind !== 'rim';
 }
+
+/** The elements of the face that a half or a piece is seen from, with what goes through it. */
+export function isOnSide(
+  { back }: Pick<Tag, 'back'>,
+  element: TagElement,
+  side: ElementSide,
+): boolean {
+  if (!isColoured(element)) return true;
+  return side === 'back' && back === 'same' ? element.side === 'front' : element.side === side;
+}
+
+/** Does a face of a tag lie on the bed? Where anything on it is flush, and where the back is printed over it. */
+export function liesOnFace(
+  tag: Pick<Tag, 'back' | 'elements'>,
+  side: ElementSide = 'front',
+): boolean {
+  if (side === 'back' && tag.back === 'plain') return false;
+  if (tag.back === 'one') return side === 'front';
+  return tag.elements.some(
+    (element) => isColoured(element) && element.way === 'flush' && isOnSide(tag, element, side),
+  );
+}

@@ -1,5 +1,5 @@
 import { Contrast, Eye, Maximize, Ruler, ScanLine, SunMoon, ZoomIn, ZoomOut } from 'lucide-react';
-import { liesOnFace } from '#core/tags/plan-tag.ts';
+import { liesOnFace } from '#core/tags/tag.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import { showTrueSize, SURROUNDS, type StageView } from '../../state/view-store.ts';

@@ -1,6 +1,5 @@
 import { boxOf } from '#core/tags/rings.ts';
-import { liesOnFace } from '#core/tags/plan-tag.ts';
-import type { ElementKind, ElementSide } from '#core/tags/tag.ts';
+import { liesOnFace, type ElementKind, type ElementSide } from '#core/tags/tag.ts';
 import { brightnessOf, type Filament } from '#core/stack/filament.ts';
 import type { KeptElement, ProjectDocument } from '../../state/project-document.ts';
 import { filamentsOfTag, plannedTagOf } from '../../state/tag-plan.ts';

@@ -1,6 +1,6 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { IRONING_LIMITS, type Ironing } from '#core/slicing/ironing.ts';
+import { IRONING_LIMITS, type Ironing } from '#core/slicing/ironing-settings.ts';
 import type { Printer } from '#core/printer/printer.ts';
 import {
   MOST_BATCHES,

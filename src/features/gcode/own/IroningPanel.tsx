@@ -1,4 +1,4 @@
-import { IRONING_LIMITS, USUAL_IRONING, type Ironing } from '#core/slicing/ironing.ts';
+import { IRONING_LIMITS, USUAL_IRONING, type Ironing } from '#core/slicing/ironing-settings.ts';
 import { setIroning } from '../../../state/edits/print-edits.ts';
 import { joinsWhen } from '../../../state/document-store.ts';
 import { useDocument } from '../../../state/project-context.ts';
