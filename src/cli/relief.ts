@@ -250,7 +250,6 @@ async function jobOfProject(
   if (!picture.ok) throw new BadInput(`${path}: ${describePictureFault(picture.fault)}`);
   const plan = new ReliefPlan(picture.value);
   const wanted = exportRequest(document);
-  await plan.prepare(wanted.request);
   return {
     ...wanted,
     plan,

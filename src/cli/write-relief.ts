@@ -59,6 +59,7 @@ export async function writeRelief(
   out: string,
   { allFormats, gcode }: { readonly allFormats: boolean; readonly gcode: boolean },
 ): Promise<object> {
+  await plan.prepare(request);
   const { heights: whole, outlines, inlaid, raisedSamples, loweredSamples } = plan.relief(request);
   const counts = countHeights(whole);
   const printed = whole.data.length - (counts[0] ?? 0);

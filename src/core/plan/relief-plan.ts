@@ -17,7 +17,7 @@ import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
 import type { Inlaid } from '../relief/inlaid.ts';
 import type { SharedOutlines } from '../relief/smooth-outlines.ts';
 import type { FaceView } from '../tags/face-ramp.ts';
-import { outlineRelief, type OutlinePiece } from '../tags/outline-piece.ts';
+import type { OutlinePiece, outlineRelief } from '../tags/outline-piece.ts';
 
 /** On how many samples a picture is looked at. */
 export interface SampleRequest {
@@ -95,19 +95,22 @@ export class ReliefPlan {
   private readonly parted = new Kept<PlannedRelief>(HEIGHTS_ROOM, ({ heights }) => areaOf(heights));
 
   private made: EditDesk | undefined;
+  private drawPiece: typeof outlineRelief | undefined;
 
   /** @param picture upright, in sRGB with alpha, at its full size */
   constructor(private readonly picture: RgbaRaster) {}
 
   /**
-   * Makes ready for requests with edits: what makes them is loaded when it is first needed, because most pictures are shown
-   * before anything is edited.
-   * @param request nothing is loaded for one without edits and selections
+   * Makes ready for requests with edits, or of a piece of outlines: what makes them is loaded when it is first needed, because most
+   * pictures are shown before anything is edited, and few pieces are made of outlines.
+   * @param request nothing is loaded for one without edits, selections and outlines
    */
   async prepare({
     recipe = NO_EDITS,
     selections = [],
-  }: Pick<ReliefRequest, 'recipe' | 'selections'>): Promise<void> {
+    piece,
+  }: Pick<ReliefRequest, 'recipe' | 'selections' | 'piece'>): Promise<void> {
+    if (piece) this.drawPiece ??= (await import('../tags/outline-piece.ts')).outlineRelief;
     if (this.made || (recipe.edits.length === 0 && selections.length === 0)) return;
     await this.openDesk();
   }
@@ -157,12 +160,11 @@ export class ReliefPlan {
    */
   relief(request: ReliefRequest, checkpoint: Checkpoint = noCheckpoint): PlannedRelief {
     return this.parted.get(reliefKey(request), () => {
-      if (request.piece)
-        return {
-          ...outlineRelief(request.piece, request, checkpoint),
-          raisedSamples: 0,
-          loweredSamples: 0,
-        };
+      if (request.piece) {
+        if (!this.drawPiece) throw new Error('a piece of outlines was asked for before `prepare`');
+        const drawn = this.drawPiece(request.piece, request, checkpoint);
+        return { ...drawn, raisedSamples: 0, loweredSamples: 0 };
+      }
       const { shape = PLAIN_SHAPE, sampleMm, layers, leastLayers, rule } = request;
       const heights = this.ruled.get(ruleKey(request), () =>
         heightsByRule(this.zoned(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),

@@ -24,8 +24,6 @@ import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import type { TagChecks } from '#core/tags/check-tag.ts';
 import { ReliefPlan, type ReliefRequest, type SampledArtwork } from '#core/plan/relief-plan.ts';
 import type { EditDesk } from '#core/edit/edit-desk.ts';
-
-import { reliefMesh } from '#core/relief/relief-mesh.ts';
 import { findFineParts } from '#core/relief/fine-parts.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
@@ -37,7 +35,6 @@ import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
 import type { EditJobs } from './edit-jobs.ts';
 import { shownPicture } from './shown-picture.ts';
 import type { ArtworkJobs, PrintRequest } from './jobs.ts';
-import { lookedSolid } from './looked-solid.ts';
 import type { Decode } from '../decode.ts';
 import { measure, measureWhole } from '../measure.ts';
 import { handOver, type Handlers } from '../serve.ts';
@@ -173,6 +170,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       if (request.piece) {
         const shape = { ...relief, sampleMm: request.sampleMm };
         const faceDown = request.face?.wholly === true;
+        // Solids come with the first look at one.
+        const { lookedSolid } = await import('./looked-solid.ts');
         const solid = lookedSolid(shape, stack, faceDown, partOf(checkpoint, 0.3, 1));
         const { positions, triangles, looks } = solid;
         return handOver(solid, [
@@ -186,6 +185,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       const thinMm = (request.sampleMm * heights.width) / thin.width;
       const tops = layerTopsMm(stack.grid, MAX_LAYERS);
       const solid = { heights: thin, sampleMm: thinMm, smoothMm, outlines };
+      const { reliefMesh } = await import('#core/relief/relief-mesh.ts');
       const mesh = reliefMesh(solid, tops, partOf(checkpoint, 0.3, 1));
       const positions = mesh.positions.slice();
       const triangles = mesh.triangles.slice();
