@@ -15,7 +15,7 @@ import { skipTo, type SkipTarget } from '../ui/SkipLinks.tsx';
 import { gcodePath, goTo, pathOf, PRINTERS_PATH } from './route.ts';
 import { runKeeper } from './run-keeper.ts';
 import { takeMeasured } from './take-measured.ts';
-import { deskFile } from './the-desk.ts';
+import { deskFile } from './desk-file.ts';
 import type { AppNotice } from './use-notices.ts';
 import { watchKeeper } from './watch-keeper.ts';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { printerSchema } from '#core/formats/rack/printer-json.ts';
+import { printerSchema } from '#core/formats/rack/printer-schema.ts';
 import { RUN_STATES } from '#core/rehearse/printer-run.ts';
 
 /** Speeds at which the clock of a simulated printer may run. */

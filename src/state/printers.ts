@@ -1,5 +1,5 @@
 import { canonicalJson, type Json } from '#core/base/canonical-json.ts';
-import { printerSchema } from '#core/formats/rack/printer-json.ts';
+import { printerSchema } from '#core/formats/rack/printer-schema.ts';
 import { GREATEST_SIDE_MM } from '#core/relief/sampling.ts';
 import { SHIPPED_PRINTERS, type Printer } from '#core/printer/printer.ts';
 import type { PieceSlice } from './project-document.ts';

@@ -1,6 +1,6 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { MOST_NAMES } from '#core/formats/sheet/names-csv.ts';
+import { MOST_NAMES } from '#core/formats/sheet/names-limits.ts';
 import type { Outline } from '#core/tags/outlines.ts';
 import {
   isColoured,

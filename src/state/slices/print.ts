@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { printerSchema } from '#core/formats/rack/printer-json.ts';
+import { printerSchema } from '#core/formats/rack/printer-schema.ts';
 import { IRONING_LIMITS } from '#core/slicing/ironing-settings.ts';
 import { GREATEST_LAYER_MM, LEAST_LAYER_MM } from '#core/stack/layer-grid.ts';
 import { MOST_BATCHES, MOST_COPIES, WAYS, WIDEST_SPACING_MM } from '#core/schedule/pieces.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { MOST_NAMES } from '#core/formats/sheet/names-csv.ts';
+import { MOST_NAMES } from '#core/formats/sheet/names-limits.ts';
 import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
 import { LONGEST_PATH } from '#core/tags/svg-path.ts';
 import { FLUSH_PRINTS } from '#core/stack/flush.ts';

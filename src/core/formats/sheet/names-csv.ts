@@ -1,8 +1,6 @@
 import Papa from 'papaparse';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
-
-/** Most pieces of a series. */
-export const MOST_NAMES = 500;
+import { MOST_NAMES } from './names-limits.ts';
 
 export type NamesFault = Fault<'no-names' | 'too-many-names' | 'bad-quotes'>;
 

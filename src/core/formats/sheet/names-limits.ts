@@ -1,0 +1,2 @@
+/** Most pieces of a series. */
+export const MOST_NAMES = 500;
