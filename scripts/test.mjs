@@ -18,7 +18,8 @@ installPackages();
 installTestPackages();
 
 const bin = (name) => `node_modules/.bin/${name}`;
-const JOBS = Math.max(1, Math.min(2, availableParallelism()));
+// One more than there are processors: a test of the browser waits now and then, and none shall stand idle.
+const JOBS = Math.max(1, Math.min(2, availableParallelism())) + 1;
 
 /** All that a run says stays here until the next one, since what shows a run may keep only its last lines. */
 const LOG = join(tmpdir(), 'zesty-strata-test.log');
@@ -121,30 +122,40 @@ function suitesOf(kind, folder, alone) {
   ];
 }
 
-// The longest first, so that no process is left alone with a long one in the end.
-const BROWSER_ORDER = [
-  'safety',
-  'artwork',
-  'working',
-  'heights',
-  'rehearse',
-  'find',
-  'shelf',
-  'workbench',
-  'rack',
-  'sheet',
-  'zones',
-  'rules',
-];
-const rank = (file) => {
-  const place = BROWSER_ORDER.findIndex((name) => file.includes(`/${name}.`));
-  return place < 0 ? BROWSER_ORDER.length : place;
+/** How long a file of the browser's takes by itself, s, roughly; the others a quarter of a minute. */
+const BROWSER_SECONDS = {
+  artwork: 90,
+  safety: 75,
+  working: 65,
+  rehearse: 75,
+  find: 60,
+  shelf: 50,
+  workbench: 40,
+  rack: 45,
+  heights: 40,
+  zones: 40,
+  tag: 40,
+  sheet: 35,
+  rules: 35,
+  relief: 35,
+  flush: 25,
+  'own-gcode': 25,
 };
 
+/** The browser's files in as many parts as there are jobs, equally long: files of one part share a browser. */
+function browserSuites() {
+  const secondsOf = (file) => BROWSER_SECONDS[/([^/]+)\.test\.ts$/.exec(file)?.[1] ?? ''] ?? 15;
+  const parts = Array.from({ length: JOBS }, () => ({ files: [], seconds: 0 }));
+  for (const file of filesOf('e2e').sort((a, b) => secondsOf(b) - secondsOf(a))) {
+    const shortest = parts.reduce((least, part) => (part.seconds < least.seconds ? part : least));
+    shortest.files.push(file);
+    shortest.seconds += secondsOf(file);
+  }
+  return parts.map(({ files }, i) => suite('browser', `browser, part ${i + 1}`, ...files));
+}
+
 const all = [
-  ...filesOf('e2e')
-    .sort((a, b) => rank(a) - rank(b))
-    .map((file) => suite('browser', file, file)),
+  ...browserSuites(),
   check('lint', 'eslint', '.', '--max-warnings', '0'),
   ...suitesOf('unit', 'unit', ['cli', 'find']),
   ...suitesOf('reference', 'reference', ['wedge', 'files']),

@@ -20,7 +20,7 @@ import {
   readDownload,
   readPrint,
   settled,
-  startSession,
+  shareSession,
   typeOver,
   until,
   upload,
@@ -40,7 +40,7 @@ describe('the artwork stop', function () {
   let session: Session;
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
   });
   after(async () => {
     await session.close();

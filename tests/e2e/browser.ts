@@ -1,4 +1,12 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from 'axe-core';
@@ -83,12 +91,7 @@ export async function startSession({
     .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
     .build();
   const chrome = driver as unknown as Driver;
-  await chrome.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-    width: 1280,
-    height: 800,
-    deviceScaleFactor: 1,
-    mobile: false,
-  });
+  await resizeTo(driver, 1280, 800);
   await chrome.sendDevToolsCommand('Browser.setDownloadBehavior', {
     behavior: 'allow',
     downloadPath: downloads,
@@ -115,6 +118,80 @@ export async function startSession({
       rmSync(folder, { recursive: true, force: true });
     },
   };
+}
+
+/** Makes the page as large as a screen, or as the screen of a phone. */
+export async function resizeTo(
+  driver: WebDriver,
+  width: number,
+  height: number,
+  mobile = false,
+): Promise<void> {
+  await (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width,
+    height,
+    deviceScaleFactor: 1,
+    mobile,
+  });
+}
+
+/** The browser that the files of one run share. */
+let shared: Session | null = null;
+
+// At the root, so after the last file; programs that are no tests begin and end sessions of their own.
+if (typeof after === 'function')
+  after(async () => {
+    await shared?.close();
+  });
+
+/**
+ * Server and browser as new, for files that ask nothing special of them: one browser serves them all, since starting it, and
+ * running every part of the app for the first time, takes longer than many a test. Closing leaves it to the next file.
+ */
+export async function shareSession(): Promise<Session> {
+  if (shared !== null && !(await makeNew(shared))) {
+    await shared.kill();
+    shared = null;
+  }
+  shared ??= await startSession();
+  const session = shared;
+  return {
+    ...session,
+    // A page that is left open would go on working beside the tests of other browsers.
+    close: () => session.driver.get(emptyPage(session)),
+  };
+}
+
+/** A page of the same origin without the app. */
+export const emptyPage = ({ address }: Session): string => `${address}/mark.svg`;
+
+/** Takes a browser back to where it began. @returns whether that was possible: a test may have broken it */
+async function makeNew(session: Session): Promise<boolean> {
+  const { driver, downloads } = session;
+  try {
+    const [first, ...others] = await driver.getAllWindowHandles();
+    for (const other of others) {
+      await driver.switchTo().window(other);
+      await driver.close();
+    }
+    if (first === undefined) return false;
+    await driver.switchTo().window(first);
+    await resizeTo(driver, 1280, 800);
+    await driver.get(emptyPage(session));
+    const fault: string | null = await driver.executeAsyncScript(
+      `const done = arguments[0];
+       localStorage.clear();
+       sessionStorage.clear();
+       const gone = indexedDB.deleteDatabase('zesty-strata');
+       gone.onsuccess = () => done(null);
+       gone.onerror = gone.onblocked = () => done('blocked');`,
+    );
+    for (const name of existsSync(downloads) ? readdirSync(downloads) : [])
+      rmSync(join(downloads, name), { recursive: true });
+    return fault === null;
+  } catch {
+    return false;
+  }
 }
 
 /** Kills every process of the browser that has a profile (SIGKILL): none of them gets to write anything more. */

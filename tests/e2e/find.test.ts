@@ -10,7 +10,7 @@ import {
   readCanvas,
   readPrint,
   settled,
-  startSession,
+  shareSession,
   until,
   type Session,
   soon,
@@ -25,7 +25,7 @@ describe('finding a stack on screen', function () {
   let panel: FindPanel;
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     panel = new FindPanel(session);
   });
   beforeEach(() =>

@@ -7,7 +7,7 @@ import type { ProjectDocument } from '../../src/state/project-document.ts';
 import { newProject } from '../../src/state/new-project.ts';
 import type { Stop } from '../../src/state/view-store.ts';
 import { artworkHandlers } from '../../src/workers/artwork/handlers.ts';
-import { find, settled, type Session } from './browser.ts';
+import { emptyPage, find, settled, type Session } from './browser.ts';
 import { inSlice } from '../helpers/slices.ts';
 
 /** A demo picture as a project of its own, worked out here. */
@@ -66,11 +66,11 @@ export interface Beginning {
  * @returns the id of the project; an empty text where there is none
  */
 export async function begin(
-  { driver, address }: Session,
+  session: Session,
   { demo, change = (document) => document, rack, findEffort }: Beginning = {},
 ): Promise<string> {
-  // A page of the same origin without the app.
-  await driver.get(`${address}/mark.svg`);
+  const { driver } = session;
+  await driver.get(emptyPage(session));
   let project: object | null = null;
   let base64 = '';
   const id = demo === undefined ? '' : crypto.randomUUID().slice(0, 13);

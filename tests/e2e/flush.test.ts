@@ -14,7 +14,7 @@ import {
   pickOption,
   readDownload,
   settled,
-  startSession,
+  shareSession,
   typeOver,
   until,
   type Session,
@@ -26,7 +26,7 @@ describe('flush faces and two sides', function () {
   this.timeout(600_000);
   let session: Session;
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
   });
   beforeEach(async () => {
     await begin(session);

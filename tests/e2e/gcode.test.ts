@@ -16,7 +16,7 @@ import {
   pickOption,
   readCanvas,
   readDownload,
-  startSession,
+  shareSession,
   until,
   upload,
   type Session,
@@ -33,7 +33,7 @@ describe('the G-code desk', function () {
   const path = (name: string): string => join(folder, name);
   const HEIGHTS = reliefForSlices();
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     desk = new GcodeDeskPage(session);
     writeFileSync(path('swaps.json'), JSON.stringify(planOf(HEIGHTS, 10)));
     writeFileSync(path('plain.gcode'), `${slice(HEIGHTS, 10)}; infill_density = 100%\n`);

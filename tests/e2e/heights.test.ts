@@ -21,7 +21,7 @@ import {
   middleOf,
   readCanvas,
   settled,
-  startSession,
+  shareSession,
   until,
   upload,
   type Session,
@@ -45,7 +45,7 @@ describe('heights between colour and relief', function () {
   let bench: Bench;
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     bench = new Bench(session);
   });
   after(async () => {

@@ -13,7 +13,7 @@ import {
   pickOption,
   readCanvas,
   readDownload,
-  startSession,
+  shareSession,
   until,
   type Session,
   soon,
@@ -26,7 +26,7 @@ describe('G-code of our own', function () {
   let session: Session;
   let desk: GcodeDeskPage;
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     desk = new GcodeDeskPage(session);
   });
   beforeEach(async () => {

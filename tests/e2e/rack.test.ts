@@ -26,7 +26,7 @@ import {
   goes,
   readCanvas,
   readDownload,
-  startSession,
+  shareSession,
   until,
   type Session,
   soon,
@@ -43,7 +43,7 @@ describe('rack', function () {
   const folder = mkdtempSync(join(tmpdir(), 'strata-rack-'));
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     bench = new Bench(session);
     rack = new RackPage(session);
   });

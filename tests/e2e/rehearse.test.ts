@@ -15,23 +15,22 @@ import {
   pickOption,
   readCanvas,
   readDownload,
-  startSession,
+  shareSession,
   typeOver,
   until,
   type Session,
   soon,
 } from './browser.ts';
-import { begin, openDemo } from './fixtures.ts';
+import { openDemo } from './fixtures.ts';
 
 describe('Rehearse', function () {
   this.timeout(600_000);
   let session: Session;
   const folder = mkdtempSync(join(tmpdir(), 'strata-rehearse-'));
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
   });
   beforeEach(async () => {
-    await begin(session);
     await openDemo(session, 'Dome at dusk', 'rehearse');
     await find(session.driver, 'rehearse');
   });

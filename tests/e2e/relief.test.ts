@@ -14,7 +14,7 @@ import {
   findCss,
   goes,
   readDownload,
-  startSession,
+  shareSession,
   until,
   type Session,
   settled,
@@ -39,7 +39,7 @@ describe('relief and files', function () {
   let relief: ReliefStop;
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     relief = new ReliefStop(session);
   });
   beforeEach(() => openWhole(session, 'Comet cut-out', 'relief'));

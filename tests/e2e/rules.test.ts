@@ -6,7 +6,7 @@ import {
   findButton,
   findCss,
   readCanvas,
-  startSession,
+  shareSession,
   until,
   type Session,
   settled,
@@ -21,7 +21,7 @@ describe('height rules and views', function () {
   let bench: Bench;
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     bench = new Bench(session);
   });
   after(async () => {

@@ -14,6 +14,7 @@ import {
   middleOf,
   mouse,
   readDownload,
+  resizeTo,
   settled,
   startSession,
   until,
@@ -443,17 +444,8 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await find(driver, 'find-state');
     await soon(() => axeFaults(session, true), 'find').to.deep.equal([]);
     await (await findButton(driver, 'Close')).click();
-    const resize = (width: number): Promise<unknown> =>
-      (
-        driver as unknown as { sendDevToolsCommand(name: string, value: object): Promise<unknown> }
-      ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-        width,
-        height: 844,
-        deviceScaleFactor: 1,
-        mobile: false,
-      });
     try {
-      await resize(390);
+      await resizeTo(driver, 390, 844);
       await bench.press('?');
       await find(driver, 'shortcuts');
       await soon(() => axeFaults(session, true), 'keys').to.deep.equal([]);
@@ -471,7 +463,7 @@ describe('nothing is lost, and nothing silently wrong', function () {
         expect(covered).to.equal(null);
       }
     } finally {
-      await resize(1280);
+      await resizeTo(driver, 1280, 800);
     }
   });
 });

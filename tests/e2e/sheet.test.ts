@@ -6,7 +6,6 @@ import { expect } from 'chai';
 import { parse } from 'csv-parse/sync';
 import ICAL from 'ical.js';
 import { By, type WebElement } from 'selenium-webdriver';
-import type { Driver } from 'selenium-webdriver/chrome.js';
 import { PAUSE_COMMANDS } from '#core/printer/pause.ts';
 import {
   axeFaults,
@@ -16,7 +15,8 @@ import {
   findCss,
   pickOption,
   readDownload,
-  startSession,
+  resizeTo,
+  shareSession,
   typeOver,
   until,
   type Session,
@@ -29,7 +29,7 @@ describe('printers on screen', function () {
   this.timeout(600_000);
   let session: Session;
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
   });
   beforeEach(async () => {
     await begin(session);
@@ -189,7 +189,7 @@ describe('the swap sheet on screen', function () {
   const FIRST = 'The printer stops when 0.32 mm is finished. Layer 4 is the first one in Midnight.';
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     sheet = new SheetStop(session);
   });
   beforeEach(async () => {
@@ -393,12 +393,7 @@ describe('the swap sheet on screen', function () {
     await sheet.beginAt('');
     await (await findButton(driver, 'At the printer')).click();
     await soon(() => sheet.read('countdown')).to.equal('--:--');
-    await (driver as unknown as Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-      width: 390,
-      height: 780,
-      deviceScaleFactor: 1,
-      mobile: true,
-    });
+    await resizeTo(driver, 390, 780, true);
     await (await findButton(driver, 'I started now')).click();
     const secondsOf = async (): Promise<number> =>
       (await sheet.read('countdown'))

@@ -18,7 +18,7 @@ import {
   pickOption,
   readDownload,
   settled,
-  startSession,
+  shareSession,
   typeOver,
   until,
   upload,
@@ -33,7 +33,7 @@ describe('tags', function () {
   /** For files that are given to the page. */
   const folder = mkdtempSync(join(tmpdir(), 'strata-e2e-tags-'));
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
   });
   beforeEach(async () => {
     await begin(session);

@@ -16,7 +16,7 @@ import {
   readCanvas,
   readDownload,
   readPrint,
-  startSession,
+  shareSession,
   turnWheel,
   until,
   type Session,
@@ -54,7 +54,7 @@ describe('workbench', function () {
   }
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     bench = new Bench(session);
     demo = await expectDemo('dome-at-dusk', 750, 500);
     bands = demo.bands;

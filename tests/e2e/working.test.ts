@@ -18,8 +18,9 @@ import {
   pointUntil,
   readCanvas,
   readDownload,
+  resizeTo,
   readPrint,
-  startSession,
+  shareSession,
   until,
   upload,
   type Session,
@@ -37,7 +38,7 @@ describe('working on a project', function () {
   const folder = mkdtempSync(join(tmpdir(), 'strata-working-'));
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     bench = new Bench(session);
     demo = await expectDemo('dome-at-dusk', 375, 250);
   });
@@ -47,12 +48,8 @@ describe('working on a project', function () {
   });
 
   const begin = (name: string): Promise<string> => openDemo(session, name);
-  const resize = async (width: number, height: number): Promise<void> => {
-    await (session.driver as unknown as Driver).sendDevToolsCommand(
-      'Emulation.setDeviceMetricsOverride',
-      { width, height, deviceScaleFactor: 1, mobile: false },
-    );
-  };
+  const resize = (width: number, height: number): Promise<void> =>
+    resizeTo(session.driver, width, height);
 
   it('the solid shows the predicted colours, stretches, turns, shows its edges, and goes back', async () => {
     const { driver } = session;

@@ -22,7 +22,7 @@ import {
   readCanvas,
   readPrint,
   settled,
-  startSession,
+  shareSession,
   until,
   type Session,
   soon,
@@ -46,7 +46,7 @@ describe('zones of the heights', function () {
   let bench: Bench;
 
   before(async () => {
-    session = await startSession();
+    session = await shareSession();
     bench = new Bench(session);
   });
   after(async () => {
