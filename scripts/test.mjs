@@ -18,8 +18,7 @@ installPackages();
 installTestPackages();
 
 const bin = (name) => `node_modules/.bin/${name}`;
-// One more than there are processors: a test of the browser waits now and then, and none shall stand idle.
-const JOBS = Math.max(1, Math.min(2, availableParallelism())) + 1;
+const JOBS = Math.max(1, Math.min(2, availableParallelism()));
 
 /** All that a run says stays here until the next one, since what shows a run may keep only its last lines. */
 const LOG = join(tmpdir(), 'zesty-strata-test.log');

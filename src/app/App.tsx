@@ -1,8 +1,7 @@
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
-import { Toaster, toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Library, type ShelfEntry } from '../state/library.ts';
-import type { Outline } from '#core/tags/outlines.ts';
+import type { Outline } from '#core/tags/outline-kinds.ts';
 import type { DemoProject } from '../../demo/projects.ts';
 import type { DemoTag } from '../../demo/tags.ts';
 import styles from './App.module.css';
@@ -15,7 +14,10 @@ import { restoreTheme } from './theme.ts';
 import { SETTINGS_PUT_BY } from './unsaved.ts';
 import { useRack } from './use-rack.ts';
 import { FileDrop } from '../ui/FileDrop.tsx';
+import { Toasts } from '../ui/Toasts.tsx';
+import { toast } from '../ui/toast.ts';
 import { ProjectSession } from './session/project-session.ts';
+import { loadRest } from './load-rest.ts';
 import { loadArtwork } from './session/open-project.ts';
 import { replacePicture, takeFile } from './session/taken-in.ts';
 import { tellTrouble } from './tell-trouble.ts';
@@ -131,6 +133,7 @@ const beginDemoTag = (demo: DemoTag): Promise<void> =>
   import('./session/take-tag.ts').then(({ takeDemoTag }) => takeDemoTag(session, demo));
 
 restoreTheme();
+loadRest();
 
 /** The whole app. */
 export function App() {
@@ -297,7 +300,7 @@ function Screens() {
               </p>
             </div>
           ) : null}
-          <Toaster position="bottom-center" />
+          <Toasts />
         </>
       )}
     </FileDrop>

@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { readPrinterJson, writePrinterJson } from '#core/formats/rack/printer-json.ts';
 import { USUAL_PRINTER, type Printer } from '#core/printer/printer.ts';
 import { PrintersPage } from '../features/printers/PrintersPage.tsx';
@@ -7,6 +6,7 @@ import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import { describeOwnGcodeFault, describePrinterJsonFault } from '../platform/slicing-words.ts';
 import type { Library } from '../state/library.ts';
 import { addPrinters, missingShipped } from '../state/printers.ts';
+import { toast } from '../ui/toast.ts';
 
 /** Largest file of printers that is read. */
 const MOST_BYTES = 2e6;

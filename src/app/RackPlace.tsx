@@ -1,5 +1,4 @@
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { writeRackCsv } from '#core/formats/rack/rack-csv.ts';
 import { writeRackJson } from '#core/formats/rack/rack-json.ts';
@@ -29,6 +28,7 @@ import { startPhotoWorker } from '../workers/start-worker.ts';
 import { readRackFile } from './read-rack-file.ts';
 import { goTo, RACK_PATH, wedgePath } from './route.ts';
 import { useHistoryKeys } from './use-history-keys.ts';
+import { toast } from '../ui/toast.ts';
 
 interface RackPlaceProps {
   readonly library: Library;

@@ -1,6 +1,5 @@
 import { useMemo } from 'react';
-import { toast } from 'sonner';
-import type { Outline } from '#core/tags/outlines.ts';
+import type { Outline } from '#core/tags/outline-kinds.ts';
 import { DEMO_ASSETS, TAG_THUMBS } from '../../demo/assets.ts';
 import { DEMO_PICTURES, DEMO_PROJECTS, type DemoProject } from '../../demo/projects.ts';
 import { DEMO_TAGS, type DemoTag } from '../../demo/tags.ts';
@@ -14,10 +13,12 @@ import {
   type UnreadableProject,
 } from '../state/library.ts';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
-import { artworkOfRaw, packStrata } from '#core/formats/project/strata-file.ts';
+import { packStrata } from '#core/formats/project/strata-file.ts';
+import { artworkOfRaw } from '#core/formats/project/strata-parts.ts';
 import { copyName, freshId } from './names.ts';
 import { goTo, pathOf } from './route.ts';
 import type { SessionState } from './session/project-session.ts';
+import { toast } from '../ui/toast.ts';
 
 interface ShelfPlaceProps {
   readonly library: Library;

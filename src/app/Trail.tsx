@@ -64,7 +64,7 @@ export function Trail({ stop, saveState, memoryOnly, shared, onOverlay }: TrailP
               text: 'Download the project file',
               icon: <FileDown size={15} aria-hidden />,
               onSelect: () => {
-                downloadProject(project);
+                void downloadProject(project);
               },
             },
             {

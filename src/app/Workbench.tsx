@@ -155,7 +155,7 @@ function Bench({
           <Button
             icon={<Download size={16} aria-hidden />}
             onClick={() => {
-              downloadProject(project);
+              void downloadProject(project);
             }}
           >
             Download project

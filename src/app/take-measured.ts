@@ -1,10 +1,10 @@
-import { toast } from 'sonner';
 import { clamp } from '#core/base/numbers.ts';
 import { PRINTER_LIMITS, type Printer } from '#core/printer/printer.ts';
 import type { Measured } from '#core/rehearse/kept-run.ts';
 import type { DocumentStore } from '../state/document-store.ts';
 import { choosePrinter } from '../state/edits/print-edits.ts';
 import type { Library } from '../state/library.ts';
+import { toast } from '../ui/toast.ts';
 
 /** Takes what a real print told over into the printer of a project, and into the profile that it was copied from. */
 export async function takeMeasured(

@@ -1,5 +1,5 @@
-import { toast } from 'sonner';
 import { WorkerDied } from '../workers/client.ts';
+import { toast } from '../ui/toast.ts';
 
 /** Says that a worker failed, and what became of it. */
 export function tellTrouble(error: Error): void {

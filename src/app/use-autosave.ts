@@ -1,5 +1,4 @@
 import { useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { followSaves, type SaveStatus } from '../state/autosave.ts';
 import type { Library } from '../state/library.ts';
 import type { OpenProject } from '../state/project-context.ts';
@@ -7,6 +6,7 @@ import { saveProject } from './session/open-project.ts';
 import { followThumbnails } from './thumbnails.ts';
 import { forgetUnsaved, putByUnsaved } from './unsaved.ts';
 import type { TabRole } from './use-sole-tab.ts';
+import { toast } from '../ui/toast.ts';
 
 /**
  * Saves the project while it changes, and at once when the page is being left. While another tab has the project open,

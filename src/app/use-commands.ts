@@ -2,7 +2,6 @@ import { useEffect, useMemo, useRef } from 'react';
 import { viewsOf } from '../features/stage/StageTools.tsx';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { OpenProject } from '../state/project-context.ts';
-import { writeProjectFile } from '../state/project-file.ts';
 import { showTrueSize, SURROUNDS, type Stop } from '../state/view-store.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
@@ -10,15 +9,13 @@ import { setTheme, THEMES } from './theme.ts';
 import { entryOf, stopsOf, type Overlay, type StopEntry } from './stops.tsx';
 
 /** Saves the project as a file of its own. */
-export function downloadProject(project: OpenProject): void {
+export async function downloadProject(project: OpenProject): Promise<void> {
   const { document } = project.documents.getState();
+  const { versions } = project.versions.getState();
+  const { writeProjectFile } = await import('../state/project-file.ts');
   downloadFile(
     `${fileStem(document.name)}.strata`,
-    writeProjectFile({
-      document,
-      artwork: project.artworkBytes,
-      versions: project.versions.getState().versions,
-    }),
+    writeProjectFile({ document, artwork: project.artworkBytes, versions }),
     'application/zip',
   );
 }
@@ -130,7 +127,7 @@ export function useCommands(
         group: 'Project',
         text: 'Download the project file',
         run: () => {
-          downloadProject(project);
+          void downloadProject(project);
         },
       },
       ...own.map((one) => stopCommand(one)),

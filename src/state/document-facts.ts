@@ -5,6 +5,7 @@ import type { HeightRule } from '#core/heights/height-rules.ts';
 import { smoothMmOf } from '#core/relief/relief-mesh.ts';
 import { padOfShape } from '#core/relief/shape.ts';
 import type { ReliefRequest, SampleRequest } from '#core/plan/relief-plan.ts';
+import type { Printer } from '#core/printer/printer.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { evenTops } from '#core/stack/layer-grid.ts';
 import { totalLayers, type Stack } from '#core/stack/stack.ts';
@@ -214,4 +215,9 @@ export function changedInRack(
     const copy = Object.hasOwn(filaments, filament.id) ? filaments[filament.id] : undefined;
     return copy !== undefined && looks(copy) !== looks(plannedFilament(filament));
   });
+}
+
+/** The printer of a document with the line that the piece is planned with. */
+export function paceOf({ print: { printer, lineMm } }: Pick<ProjectDocument, 'print'>): Printer {
+  return { ...printer, lineMm };
 }

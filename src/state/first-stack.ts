@@ -5,7 +5,7 @@ import type { Filament } from '#core/stack/filament.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
 import { samplesOf } from './document-facts.ts';
 import { takeFirst } from './edits/project-edits.ts';
-import { withSuggestion } from './find-session.ts';
+import { withSuggestion } from './suggestion.ts';
 import { FIRST_LEAN } from './new-project.ts';
 import type { OpenProject } from './project-context.ts';
 import { recipeOf } from './recipe.ts';

@@ -7,7 +7,7 @@ import {
   type StoredProject,
   type StoredVersion,
 } from '../platform/browser/storage.ts';
-import { artworkOfRaw } from '#core/formats/project/strata-file.ts';
+import { artworkOfRaw } from '#core/formats/project/strata-parts.ts';
 import { dataNamedBy, dataOf, keepData } from './kept-data.ts';
 import { checkDocument } from './check-change.ts';
 import type { History } from './document-store.ts';

@@ -1,4 +1,4 @@
-import type { Outline } from '#core/tags/outlines.ts';
+import type { Outline } from '#core/tags/outline-kinds.ts';
 import { USUAL_FLUSH, type Tag } from '#core/tags/tag.ts';
 import type { LayerGrid } from '#core/stack/layer-grid.ts';
 import type { Filament } from '#core/stack/filament.ts';

@@ -1,12 +1,9 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { Cancelled } from '#core/base/checkpoint.ts';
-import { printPlanOf } from '#core/formats/sheet/swaps-json.ts';
 import type { PrintPlan } from '#core/gcode/print-plan.ts';
 import type { OwnGcode, OwnGcodeFault } from '#core/slicing/own-gcode.ts';
 import type { ExportWorker } from '../workers/start-worker.ts';
-import { heightRequest, smoothMmOfDocument, stackOf } from './document-facts.ts';
 import type { ProjectDocument } from './project-document.ts';
-import { printingOf, sheetOfDocument } from './project-export.ts';
 
 /** G-code of our own, and what it was made of. */
 export interface OwnSlice {
@@ -25,32 +22,6 @@ export interface OwnSlicerState {
   readonly slice: OwnSlice | null;
 }
 
-/** All of a document that decides the G-code made of it. */
-export function sliceKey(document: ProjectDocument): string {
-  return JSON.stringify([
-    heightRequest(document),
-    stackOf(document),
-    document.stack.filaments,
-    smoothMmOfDocument(document) ?? null,
-    printingOf(document),
-    document.name,
-  ]);
-}
-
-/**
- * What a sliced file of a document should be: its sheet, counted on the finished relief.
- * @throws Cancelled
- */
-export async function planOfDocument(
-  exporter: ExportWorker,
-  document: ProjectDocument,
-  signal: AbortSignal,
-  onProgress: (done: number) => void = () => undefined,
-): Promise<PrintPlan> {
-  const counted = await exporter.run('counts', heightRequest(document), { signal, onProgress });
-  return printPlanOf(sheetOfDocument(document, counted));
-}
-
 /** Makes G-code of an open project and keeps the last one: the sheet takes its times and grams from it. */
 export class OwnSlicer {
   readonly store: StoreApi<OwnSlicerState> = createStore<OwnSlicerState>(() => ({
@@ -61,6 +32,8 @@ export class OwnSlicer {
   readonly #exporter: ExportWorker;
   #abort: AbortController | null = null;
   #of: string | null = null;
+  /** Counts what was asked for and given up: an answer that comes later is of no use. */
+  #turn = 0;
 
   constructor(exporter: ExportWorker) {
     this.#exporter = exporter;
@@ -68,6 +41,11 @@ export class OwnSlicer {
 
   /** Makes it, unless it is there or on its way. What was on its way of another state is given up. */
   async make(document: ProjectDocument): Promise<void> {
+    this.#turn += 1;
+    const turn = this.#turn;
+    // With the first of them: a picture shows without the sheet and all that it is worked out with.
+    const { planOfDocument, sliceKey, sliceRequestOf } = await import('./slice-plan.ts');
+    if (this.#turn !== turn) return;
     const of = sliceKey(document);
     const { store } = this;
     if (this.#of === of || store.getState().slice?.of === of) return;
@@ -81,21 +59,12 @@ export class OwnSlicer {
     };
     store.setState({ making: 0, failed: null });
     try {
-      const request = heightRequest(document);
       const plan = await planOfDocument(this.#exporter, document, signal, (done) => {
         tell(0.1 * done);
       });
       const made = await this.#exporter.run(
         'gcode',
-        {
-          request,
-          stack: stackOf(document),
-          filaments: document.stack.filaments,
-          title: document.name,
-          smoothMm: smoothMmOfDocument(document),
-          ...printingOf(document),
-          plan,
-        },
+        { ...sliceRequestOf(document), plan },
         {
           signal,
           onProgress: (done) => {
@@ -124,6 +93,7 @@ export class OwnSlicer {
 
   /** Gives up what is on its way. */
   cancel(): void {
+    this.#turn += 1;
     this.#abort?.abort();
     this.#abort = null;
     this.#of = null;

@@ -1,7 +1,6 @@
 import type { Json } from '#core/base/canonical-json.ts';
 import type { ExportRequest } from '#core/plan/export-request.ts';
 import type { OwnPrint } from '#core/slicing/own-gcode.ts';
-import type { Printer } from '#core/printer/printer.ts';
 import type { CountedInlays } from '#core/relief/count-inlays.ts';
 import { stampOfExport } from '#core/schedule/export-state.ts';
 import { batchesOf } from '#core/schedule/pieces.ts';
@@ -21,6 +20,7 @@ import {
   samplesOf,
   smoothMmOfDocument,
   stackOf,
+  paceOf,
 } from './document-facts.ts';
 import { editsDigestOf } from './recipe.ts';
 import type { ProjectDocument } from './project-document.ts';
@@ -138,9 +138,4 @@ export function sheetOfDocument(
     ironing: document.print.ironing,
     flush: face && inlays ? { ...face, counted: inlays } : null,
   });
-}
-
-/** The printer of a document with the line that the piece is planned with. */
-export function paceOf({ print: { printer, lineMm } }: Pick<ProjectDocument, 'print'>): Printer {
-  return { ...printer, lineMm };
 }

@@ -39,6 +39,8 @@ const FLAGS = [
   // Only what needs WebGL is drawn by the software GPU: laying out pages through it costs a third of all time.
   '--disable-gpu-compositing',
   '--disable-gpu-rasterization',
+  // No page is gone back to, and none needs a process that waits for it.
+  '--disable-features=BackForwardCache,SpareRendererForSitePerProcess',
   '--no-first-run',
   '--disable-background-networking',
   '--disable-component-update',

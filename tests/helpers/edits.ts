@@ -6,7 +6,7 @@ import { MARKS } from '#core/artwork/importance.ts';
 import { EDIT_KINDS, STEP_WAYS, type SelectionStep } from '#core/edit/artwork-edit.ts';
 import { SHIPPED_PRINTERS } from '#core/printer/printer.ts';
 import { PLATE_OUTLINES } from '#core/relief/shape.ts';
-import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { OUTLINE_KINDS } from '#core/tags/outline-kinds.ts';
 import { FLUSH_PRINTS } from '#core/stack/flush.ts';
 import { ELEMENT_SIDES, ELEMENT_WAYS, TAG_BACKS, type TagElement } from '#core/tags/tag.ts';
 import * as artwork from '../../src/state/edits/artwork-edits.ts';

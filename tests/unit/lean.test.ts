@@ -26,7 +26,7 @@ import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { randomFrom } from '../../demo/draw/shading.ts';
 import { setLean } from '../../src/state/edits/height-edits.ts';
 import { takeFirst } from '../../src/state/edits/project-edits.ts';
-import { keyOfBands } from '../../src/state/find-session.ts';
+import { keyOfBands } from '../../src/state/suggestion.ts';
 import { FIRST_LEAN } from '../../src/state/new-project.ts';
 import { stampOfDocument } from '../../src/state/project-export.ts';
 import { demoFilaments } from '../helpers/demo.ts';

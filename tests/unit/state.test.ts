@@ -11,7 +11,7 @@ import { migrateDocument } from '../../src/state/migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from '../../src/state/project-document.ts';
 import { sheetOfDocument, stampOfDocument } from '../../src/state/project-export.ts';
 import { readProjectFile, writeProjectFile } from '../../src/state/project-file.ts';
-import { looksLikeProject } from '#core/formats/project/strata-file.ts';
+import { looksLikeProject } from '#core/formats/project/strata-parts.ts';
 import {
   changeVersion,
   createVersionStore,

@@ -15,14 +15,15 @@ import type { OpenedArtwork, OpenInput } from '../../workers/artwork/jobs.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { looksLikeSvg } from '../../platform/check-picture.ts';
 import { startArtworkWorker, startExportWorker } from '../../workers/start-worker.ts';
-import { describePictureFault } from '../../platform/fault-words.ts';
-import { readUnpacked, type PackedProject, type PackedVersion } from '../../state/project-file.ts';
-import { describeProjectFault } from '../../platform/fault-words.ts';
+import type { PackedProject, PackedVersion } from '../../state/project-file.ts';
 
 /** Something the maker has to be told in words; nothing else has changed. */
 export class Refusal extends Error {
   override readonly name = 'Refusal';
 }
+
+/** What is wrong with a file, in words: loaded with the first one that is. */
+const faultWords = () => import('../../platform/fault-words.ts');
 
 /** A picture in a worker of its own. */
 export interface LoadedArtwork extends OpenInput {
@@ -62,8 +63,9 @@ export function loadProjectFile(
 ): Promise<{ readonly packed: PackedProject; readonly loaded: LoadedArtwork }> {
   return inNewWorker(async (worker) => {
     const unpacked = await worker.run('unpack', { bytes }, options);
+    const { readUnpacked } = await import('../../state/project-file.ts');
     const packed = unpacked.ok ? readUnpacked(unpacked.value) : unpacked;
-    if (!packed.ok) throw new Refusal(describeProjectFault(packed.fault));
+    if (!packed.ok) throw new Refusal((await faultWords()).describeProjectFault(packed.fault));
     const { artwork, document } = packed.value;
     const drawnPx = longerPxOf(document);
     return { packed: packed.value, loaded: await openIn(worker, artwork, options, drawnPx) };
@@ -81,12 +83,12 @@ async function openIn(
     const drawing = await (
       await import('../../platform/browser/draw-svg.ts')
     ).drawSvg(bytes, drawnPx);
-    if (!drawing.ok) throw new Refusal(describePictureFault(drawing.fault));
+    if (!drawing.ok) throw new Refusal((await faultWords()).describePictureFault(drawing.fault));
     drawn = drawing.value;
   }
   const input = { bytes, drawn };
   const result = await worker.run('open', input, options);
-  if (!result.ok) throw new Refusal(describePictureFault(result.fault));
+  if (!result.ok) throw new Refusal((await faultWords()).describePictureFault(result.fault));
   return { worker, opened: result.value, ...input };
 }
 

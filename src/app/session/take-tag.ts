@@ -1,6 +1,6 @@
 import { demoFilaments } from '../../../demo/filaments.ts';
 import type { DemoTag } from '../../../demo/tags.ts';
-import type { Outline } from '#core/tags/outlines.ts';
+import type { Outline } from '#core/tags/outline-kinds.ts';
 import { newTag, noPictureBytes, projectOfTag, TAG_GRID } from '../../state/new-tag.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import type { Filament } from '#core/stack/filament.ts';

@@ -1,5 +1,4 @@
-import { toast } from 'sonner';
-import { looksLikeProject } from '#core/formats/project/strata-file.ts';
+import { looksLikeProject } from '#core/formats/project/strata-parts.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { nameFromFile, newProject, type IncomingArtwork } from '../../state/new-project.ts';
 import { renameProject } from '../../state/edits/project-edits.ts';
@@ -7,6 +6,7 @@ import type { ProjectDocument } from '../../state/project-document.ts';
 import type { OpenedArtwork } from '../../workers/artwork/jobs.ts';
 import { loadArtwork, loadProjectFile, Refusal, type LoadedArtwork } from './open-project.ts';
 import type { ProjectSession } from './project-session.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** A picture as a new project is told of it. */
 export function incoming(

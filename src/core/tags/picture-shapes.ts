@@ -6,7 +6,7 @@ import { reduceColours } from '../edit/flat/reduce-colours.ts';
 import { partDiagonals } from '../relief/part-diagonals.ts';
 import { outlinesWhere, smoothOutlines } from '../relief/smooth-outlines.ts';
 import { MOST_SVG_COLOURS, type SvgShape, type SvgShapesFault } from './svg-shapes.ts';
-import { LONGEST_PATH } from './svg-path.ts';
+import { LONGEST_PATH } from './outline-kinds.ts';
 
 /** Longer side of the picture that is traced, px: on a tag of 60 mm a pixel is a sixth of a line. */
 const TRACED_PX = 800;

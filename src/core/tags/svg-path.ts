@@ -1,10 +1,10 @@
 import svgpath from 'svgpath';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import { addCubic, addQuadratic, FLAT_MM } from './curves.ts';
+import { LONGEST_PATH } from './outline-kinds.ts';
 import type { Contour } from './rings.ts';
 
-/** Longest path data that is read, characters, and most pieces in it. */
-export const LONGEST_PATH = 400_000;
+/** Most pieces of a path that is read. */
 const MOST_SEGMENTS = 60_000;
 
 export type PathFault = Fault<'too-long' | 'no-path' | 'bad-path' | 'no-area'>;

@@ -1,6 +1,7 @@
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import type { Contour } from './rings.ts';
-import { LONGEST_PATH, readPath } from './svg-path.ts';
+import { LONGEST_PATH } from './outline-kinds.ts';
+import { readPath } from './svg-path.ts';
 
 /** One colour of a drawing as an outline, in the drawing's own units, y down. */
 export interface SvgShape {

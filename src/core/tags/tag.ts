@@ -1,5 +1,5 @@
 import type { FlushPrint } from '../stack/flush.ts';
-import type { Outline } from './outlines.ts';
+import type { Outline } from './outline-kinds.ts';
 
 /** How an element of a colour lies: over the plate, in it, or level with its face. */
 export const ELEMENT_WAYS = ['raised', 'sunk', 'flush'] as const;

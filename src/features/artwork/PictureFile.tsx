@@ -1,5 +1,4 @@
 import { ClipboardPaste, Clipboard, Download, ImageDown, Replace } from 'lucide-react';
-import { toast } from 'sonner';
 import { mimeOf } from '../../platform/check-picture.ts';
 import { downloadFile } from '../../platform/browser/files.ts';
 import { pasteEdits } from '../../state/edits/picture-edits.ts';
@@ -12,6 +11,7 @@ import { Note } from '../../ui/Note.tsx';
 import { Row } from '../../ui/Row.tsx';
 import styles from './ArtworkPanel.module.css';
 import { keepForOthers, keptForOthers } from './copied-edits.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** What the picture is, its files, and edits that go to other projects. */
 export function PictureFile({ onReplace }: { readonly onReplace: (file: File) => void }) {

@@ -1,10 +1,10 @@
 import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
-import { toast } from 'sonner';
 import { z } from 'zod';
 import { dataOf, keepData } from '../../state/kept-data.ts';
 import type { CopiedEdits } from '../../state/edits/picture-edits.ts';
 import type { ArtworkSlice } from '../../state/project-document.ts';
 import { documentEditSchema, documentSelectionSchema } from '../../state/slices/artwork.ts';
+import { toast } from '../../ui/toast.ts';
 
 const KEY = 'zesty-strata-copied-edits';
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import type { Filament } from '#core/stack/filament.ts';
-import { withSuggestion } from '../../state/find-session.ts';
+import { withSuggestion } from '../../state/suggestion.ts';
 import { useProject } from '../../state/project-context.ts';
 import { printOf } from '../../state/print-of.ts';
 import type { SuggestedStack } from '../../workers/find/jobs.ts';

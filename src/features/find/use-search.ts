@@ -1,18 +1,14 @@
 import { useCallback, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { cellsOfFlat } from '#core/heights/flat.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { heightRequest, shownRequestOf, shownSamplesOf } from '../../state/document-facts.ts';
 import { importanceOf } from '../../state/importance.ts';
-import {
-  NOTHING_FOUND,
-  runSearch,
-  withSuggestion,
-  type FindProgress,
-} from '../../state/find-session.ts';
+import { NOTHING_FOUND, runSearch, type FindProgress } from '../../state/find-session.ts';
+import { withSuggestion } from '../../state/suggestion.ts';
 import { useProject } from '../../state/project-context.ts';
 import { selectionOf } from '../../state/recipe.ts';
 import type { SearchRequest, SuggestedStack } from '../../workers/find/jobs.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** The seed of the first search; the same request always gives the same answer. */
 const SEED = 1;

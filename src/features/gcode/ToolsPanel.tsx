@@ -1,6 +1,5 @@
 import { Layers } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import type { GcodeReport } from '#core/gcode/report.ts';
 import type { OwnLines } from '#core/gcode/take-out.ts';
 import { planToolsToPauses, USUAL_SWAPS_A_LAYER } from '#core/gcode/tools.ts';
@@ -15,6 +14,7 @@ import { PauseChoice } from './PauseChoice.tsx';
 import { saveChanged } from './save-changed.ts';
 import { WovenLines } from './WovenLines.tsx';
 import styles from './GcodeDesk.module.css';
+import { toast } from '../../ui/toast.ts';
 
 /** Layers in which filament is changed, where only the first ones are wanted: as for a flush front face. */
 const FEW_LAYERS = 2;

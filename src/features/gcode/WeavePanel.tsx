@@ -1,6 +1,5 @@
 import { Layers, Undo2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import type { Finding } from '#core/gcode/finding.ts';
 import type { GcodeReport } from '#core/gcode/report.ts';
 import { pauseOfPlan } from '#core/gcode/print-plan.ts';
@@ -17,6 +16,7 @@ import { PauseChoice } from './PauseChoice.tsx';
 import { saveChanged } from './save-changed.ts';
 import { WovenLines } from './WovenLines.tsx';
 import styles from './GcodeDesk.module.css';
+import { toast } from '../../ui/toast.ts';
 
 interface WeavePanelProps {
   readonly file: File;

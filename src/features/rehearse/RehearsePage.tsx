@@ -1,6 +1,5 @@
 import { FileUp } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { filamentName } from '#core/gcode/print-plan.ts';
@@ -10,7 +9,7 @@ import { formatMm } from '#core/schedule/words.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import { describeOwnGcodeFault } from '../../platform/slicing-words.ts';
 import { fileStem } from '../../platform/browser/files.ts';
-import { planOfDocument, sliceKey } from '../../state/own-slicer.ts';
+import { planOfDocument, sliceKey } from '../../state/slice-plan.ts';
 import { useProject } from '../../state/project-context.ts';
 import { printingOf } from '../../state/project-export.ts';
 import { momentOf, Rehearsal, type RehearsalState } from '../../state/rehearsal.ts';
@@ -32,6 +31,7 @@ import type { RunKeeper } from './run-keeper.ts';
 import { TimeLine } from './TimeLine.tsx';
 import { TriedList } from './TriedList.tsx';
 import styles from './Rehearse.module.css';
+import { toast } from '../../ui/toast.ts';
 
 const NO_FILAMENTS: FilamentTable = {};
 const SPEEDS = ['1', '60', '600', '3600'] as const;

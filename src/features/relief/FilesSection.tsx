@@ -1,6 +1,5 @@
 import { Download, Package } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { bytesIn } from '#core/base/byte-pieces.ts';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { formatsOf, type ExportFormat } from '#core/formats/mesh/export-files.ts';
@@ -21,6 +20,7 @@ import { Note } from '../../ui/Note.tsx';
 import { SelectIfSeveral } from '../../ui/SelectIfSeveral.tsx';
 import styles from './ReliefPanel.module.css';
 import { sizeWords, useFileSize } from './use-file-size.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** What each format is good for. */
 const FORMATS: Readonly<Record<ExportFormat, string>> = {

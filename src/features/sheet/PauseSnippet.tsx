@@ -1,6 +1,5 @@
 import { Copy, FileDown } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { pauseSnippet } from '#core/formats/sheet/pause-snippet.ts';
 import { PAUSE_COMMANDS, PAUSE_WORDS, type PauseCommand } from '#core/printer/pause.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
@@ -10,6 +9,7 @@ import { SelectField } from '../../ui/Fields.tsx';
 import { stemOf } from './sheet-words.ts';
 import { Note } from '../../ui/Note.tsx';
 import styles from './SheetPage.module.css';
+import { toast } from '../../ui/toast.ts';
 
 /** The lines to paste for each swap, for the printer's way to pause or any other. */
 export function PauseSnippet({ sheet }: { readonly sheet: SwapSheet }) {

@@ -9,7 +9,6 @@ import {
   Table2,
   Text,
 } from 'lucide-react';
-import { toast } from 'sonner';
 import { swapCalendar } from '#core/formats/sheet/swap-calendar.ts';
 import { swapSheetCsv } from '#core/formats/sheet/swap-sheet-csv.ts';
 import { swapSheetText } from '#core/formats/sheet/swap-sheet-text.ts';
@@ -22,6 +21,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import styles from './SheetPage.module.css';
 import { clockAt, localMoment, stemOf } from './sheet-words.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** What can be done with the sheet: take it along, print it, stand it beside the printer. */
 export function SheetTools({

@@ -4,7 +4,7 @@ import { sumBatches, type BatchSum } from '#core/schedule/batches.ts';
 import { heightRequest } from '../../state/document-facts.ts';
 import type { DocumentBatch } from '../../state/batches.ts';
 import { useProject } from '../../state/project-context.ts';
-import { sliceKey } from '../../state/own-slicer.ts';
+import { sliceKey } from '../../state/slice-plan.ts';
 import { sheetsOfBatches } from '../../state/batch-sheets.ts';
 import type { ReliefCounts } from '../../state/project-export.ts';
 

@@ -1,14 +1,14 @@
 import { useEffect, useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { useStore } from 'zustand';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
 import type { SwapSheet } from '#core/schedule/swap-sheet.ts';
 import { heightRequest, samplesOf } from '../../state/document-facts.ts';
 import { sheetOfDocument, type ReliefCounts } from '../../state/project-export.ts';
-import { sliceKey } from '../../state/own-slicer.ts';
+import { sliceKey } from '../../state/slice-plan.ts';
 import { useProject } from '../../state/project-context.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
+import { toast } from '../../ui/toast.ts';
 
 /**
  * The sheet of the open project: the finished relief's samples are counted as often as the relief changes.

@@ -1,4 +1,5 @@
-import { outlineContours, type Outline } from '#core/tags/outlines.ts';
+import type { Outline } from '#core/tags/outline-kinds.ts';
+import { outlineContours } from '#core/tags/outlines.ts';
 import styles from './Shelf.module.css';
 
 /** A form to begin with, in a size that is usual for it. */

@@ -1,6 +1,6 @@
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
 import type { HeightsSlice } from '../../state/project-document.ts';
-import { keyOfBands } from '../../state/find-session.ts';
+import { keyOfBands } from '../../state/suggestion.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Note } from '../../ui/Note.tsx';

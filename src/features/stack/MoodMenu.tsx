@@ -1,8 +1,8 @@
 import { SwatchBook } from 'lucide-react';
-import { toast } from 'sonner';
 import { chooseForMood, MOODS, type Mood } from '#core/stack/moods.ts';
 import { useProject } from '../../state/project-context.ts';
 import { Menu } from '../../ui/Menu.tsx';
+import { toast } from '../../ui/toast.ts';
 
 const NAMES: Readonly<Record<Mood, string>> = {
   greys: 'Greys',

@@ -1,6 +1,5 @@
-import { toast } from 'sonner';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { OUTLINE_KINDS } from '#core/tags/outline-kinds.ts';
 import { ELEMENT_WAYS, isColoured, isPlaced, type ElementWay } from '#core/tags/tag.ts';
 import { faceName, SHIPPED_FACES, takeFace } from '../../platform/faces.ts';
 import { describeFontFault } from '../../platform/tag-words.ts';
@@ -23,6 +22,7 @@ import { PickFile } from './PickFile.tsx';
 import { FORM_NAMES, mm } from './tag-words.ts';
 import styles from './TagPanel.module.css';
 import { useLevelWords, useTag } from './use-tag.ts';
+import { toast } from '../../ui/toast.ts';
 
 interface ElementSettingsProps {
   readonly element: KeptElement;

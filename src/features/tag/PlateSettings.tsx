@@ -1,4 +1,4 @@
-import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
+import { OUTLINE_KINDS } from '#core/tags/outline-kinds.ts';
 import { TAG_BACKS, type TagBack } from '#core/tags/tag.ts';
 import { readPath } from '#core/tags/svg-path.ts';
 import { joinsWhen } from '../../state/document-store.ts';

@@ -1,5 +1,4 @@
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { readNamesCsv } from '#core/formats/sheet/names-csv.ts';
 import { fieldsOf, fillFields, NUMBER_FIELD, rowOf } from '#core/tags/series.ts';
 import { fitScale, LEAST_FIT } from '#core/tags/shapes.ts';
@@ -18,6 +17,7 @@ import { Panel, PanelHeading } from '../../ui/Panel.tsx';
 import { PickFile } from './PickFile.tsx';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** The Series stop: a list of names, and how their pieces lie on the bed. */
 export function SeriesPanel() {

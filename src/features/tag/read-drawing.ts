@@ -1,8 +1,8 @@
-import { toast } from 'sonner';
 import type { SvgShape } from '#core/tags/svg-shapes.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
 import { describePictureShapesFault } from '../../platform/tag-words.ts';
 import type { ArtworkWorker } from '../../workers/start-worker.ts';
+import { toast } from '../../ui/toast.ts';
 
 /** Largest drawing that is taken, bytes. */
 const MOST_BYTES = 5_000_000;

@@ -1,5 +1,5 @@
 import type { TagProblem } from '#core/tags/check-tag.ts';
-import type { OutlineKind } from '#core/tags/outlines.ts';
+import type { OutlineKind } from '#core/tags/outline-kinds.ts';
 import type { WayFault } from '#core/tags/plan-tag.ts';
 import { isColoured } from '#core/tags/tag.ts';
 import type { KeptElement, TagSlice } from '../../state/project-document.ts';

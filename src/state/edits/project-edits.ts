@@ -1,7 +1,7 @@
 import type { FlatColour } from '#core/heights/flat.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { SuggestedStack } from '../../workers/find/jobs.ts';
-import { withSuggestion } from '../find-session.ts';
+import { withSuggestion } from '../suggestion.ts';
 import { LONGEST_NAME } from '../project-document.ts';
 import { documentOfVersion, type NamedVersion } from '../versions.ts';
 import { alter, edit, type Edit } from './edit.ts';

@@ -1,7 +1,7 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { MOST_NAMES } from '#core/formats/sheet/names-limits.ts';
-import type { Outline } from '#core/tags/outlines.ts';
+import type { Outline } from '#core/tags/outline-kinds.ts';
 import {
   isColoured,
   isPlaced,

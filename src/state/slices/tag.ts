@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { MOST_NAMES } from '#core/formats/sheet/names-limits.ts';
-import { OUTLINE_KINDS } from '#core/tags/outlines.ts';
-import { LONGEST_PATH } from '#core/tags/svg-path.ts';
+import { OUTLINE_KINDS } from '#core/tags/outline-kinds.ts';
+import { LONGEST_PATH } from '#core/tags/outline-kinds.ts';
 import { FLUSH_PRINTS } from '#core/stack/flush.ts';
 import { ELEMENT_SIDES, ELEMENT_WAYS, TAG_BACKS } from '#core/tags/tag.ts';
 

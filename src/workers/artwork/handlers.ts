@@ -9,8 +9,6 @@ import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
 import { digestBytes } from '#core/base/stamp.ts';
-import { unpackStrata } from '#core/formats/project/strata-file.ts';
-import { estimateFile } from '#core/formats/mesh/file-sizes.ts';
 import { differencesOfCells, meanOfCosts } from '#core/heights/closest.ts';
 import { differenceOf, rarestDifference } from '#core/heights/difference.ts';
 import { cellsOfZones, labelsOf, planZones, type ZonesRule } from '#core/heights/zones.ts';
@@ -31,7 +29,6 @@ import { bandEnds } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { rampOfFaces } from '#core/tags/face-ramp.ts';
 import { MOST_PICTURE_BYTES } from '../../platform/check-picture.ts';
-import { PNG_ENCODERS } from '../../platform/encode-pictures.ts';
 import type { EditJobs } from './edit-jobs.ts';
 import { shownPicture } from './shown-picture.ts';
 import type { ArtworkJobs, PrintRequest } from './jobs.ts';
@@ -39,7 +36,10 @@ import type { Decode } from '../decode.ts';
 import { measure, measureWhole } from '../measure.ts';
 import { handOver, type Handlers } from '../serve.ts';
 
-/** The jobs on one artwork. The picture stays here; only what the page shows leaves. */
+/**
+ * The jobs on one artwork. The picture stays here; only what the page shows leaves. What the first picture has no need of is loaded
+ * by the job that has.
+ */
 export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   let opened: ReliefPlan | undefined;
   /** Keeps what it found of forms; its code comes with the first tag. */
@@ -79,7 +79,10 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   return {
     ...lateEditHandlers(() => plan().openDesk()),
 
-    unpack: ({ bytes }) => unpackStrata(bytes, MOST_PICTURE_BYTES),
+    unpack: async ({ bytes }) => {
+      const { unpackStrata } = await import('#core/formats/project/strata-file.ts');
+      return unpackStrata(bytes, MOST_PICTURE_BYTES);
+    },
 
     open: async ({ bytes, drawn }, checkpoint) => {
       const digest = digestBytes(bytes);
@@ -153,7 +156,8 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
         Math.max(1, Math.round(print.width * factor)),
         Math.max(1, Math.round(print.height * factor)),
       );
-      const png = PNG_ENCODERS.picture(small);
+      const { encodeRgbaPng } = await import('../../platform/encode-pictures.ts');
+      const png = encodeRgbaPng(small);
       return handOver({ png }, [png.buffer]);
     },
 
@@ -170,7 +174,6 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       if (request.piece) {
         const shape = { ...relief, sampleMm: request.sampleMm };
         const faceDown = request.face?.wholly === true;
-        // Solids come with the first look at one.
         const { lookedSolid } = await import('./looked-solid.ts');
         const solid = lookedSolid(shape, stack, faceDown, partOf(checkpoint, 0.3, 1));
         const { positions, triangles, looks } = solid;
@@ -276,6 +279,7 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       // Outlines are as many on coarse samples as on fine ones.
       const more = outlines ? 1 : finer;
       const source = { ...wanted, heights, outlines, inlaid, sampleMm };
+      const { estimateFile } = await import('#core/formats/mesh/file-sizes.ts');
       return estimateFile(format, source, more);
     },
 

@@ -1,6 +1,7 @@
 import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { digestBytes } from '../../base/stamp.ts';
+import { artworkOfRaw } from './strata-parts.ts';
 
 /**
  * The `.strata` file: a zip of `project.json` (the document), `versions.json` (named states, where there are any) and
@@ -40,11 +41,6 @@ export interface UnpackedStrata {
   readonly data: readonly Uint8Array<ArrayBuffer>[];
 }
 
-/** Does a file begin as a zip does? Enough to tell a project from a picture. */
-export function looksLikeProject(bytes: Uint8Array): boolean {
-  return bytes[0] === 0x50 && bytes[1] === 0x4b;
-}
-
 /**
  * Writes a `.strata` file.
  * @param data what the documents name, by digest
@@ -81,21 +77,6 @@ function nestsTooDeep(text: string): boolean {
     } else if (sign === 0x5d || sign === 0x7d) depth -= 1;
   }
   return false;
-}
-
-/** The picture that a document says it is of. */
-export function artworkOfRaw(document: unknown): {
-  readonly digest: string | undefined;
-  readonly kind: string;
-} {
-  type Raw = { artwork?: { file?: unknown } } | null;
-  const slice = (document as Raw)?.artwork;
-  // Until version 6 of the document the file's facts stood one step higher.
-  const artwork = (slice?.file ?? slice) as { digest?: unknown; kind?: unknown } | undefined;
-  return {
-    digest: typeof artwork?.digest === 'string' ? artwork.digest : undefined,
-    kind: typeof artwork?.kind === 'string' ? artwork.kind.slice(0, 8) : 'png',
-  };
 }
 
 /**
