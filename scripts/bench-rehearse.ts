@@ -10,7 +10,7 @@ import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
 import type { PrintPlan } from '../src/core/gcode/print-plan.ts';
 import { readGcode } from '../src/core/gcode/read-gcode.ts';
 import { bytesSource } from '../src/core/gcode/source.ts';
-import { withoutIslands } from '../src/core/heights/calm.ts';
+import { withoutIslands } from '../src/core/heights/islands.ts';
 import { PLAIN_TONE, toneHeights } from '../src/core/heights/tone.ts';
 import { USUAL_PRINTER } from '../src/core/printer/printer.ts';
 import { LaidPicture } from '../src/core/rehearse/laid-picture.ts';

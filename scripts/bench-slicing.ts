@@ -9,7 +9,7 @@ import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
 import { noCheckpoint } from '../src/core/base/checkpoint.ts';
 import type { HeightMap } from '../src/core/base/raster.ts';
 import { reliefStl } from '../src/core/formats/mesh/relief-files.ts';
-import { withoutIslands } from '../src/core/heights/calm.ts';
+import { withoutIslands } from '../src/core/heights/islands.ts';
 import { PLAIN_TONE, toneHeights } from '../src/core/heights/tone.ts';
 import { partDiagonals } from '../src/core/relief/part-diagonals.ts';
 import { makeOwnGcode, sliceRelief } from '../src/core/slicing/own-gcode.ts';

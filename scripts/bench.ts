@@ -10,7 +10,7 @@ import { sampleArtwork } from '../src/core/artwork/sample-artwork.ts';
 import type { HeightMap } from '../src/core/base/raster.ts';
 import { bytesIn } from '../src/core/base/byte-pieces.ts';
 import { writeStl } from '../src/core/formats/mesh/write-stl.ts';
-import { withoutIslands } from '../src/core/heights/calm.ts';
+import { withoutIslands } from '../src/core/heights/islands.ts';
 import {
   closestHeights,
   coloursOfRamp,

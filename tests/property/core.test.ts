@@ -5,7 +5,7 @@ import { gatherColours, ruleColourOf } from '#core/artwork/colour-cells.ts';
 import type { HeightMap } from '#core/base/raster.ts';
 import { ciede2000 } from '#core/colour/ciede2000.ts';
 import { linearOfBytes, type Triple } from '#core/colour/srgb.ts';
-import { withoutIslands } from '#core/heights/calm.ts';
+import { withoutIslands } from '#core/heights/islands.ts';
 import { closestHeights, coloursOfRamp } from '#core/heights/closest.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import { heightsByRule, type HeightRule } from '#core/heights/height-rules.ts';

@@ -5,7 +5,7 @@ import { measureBrightness } from '#core/artwork/brightness.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import { deviationMm, MotionClock } from '#core/gcode/motion-time.ts';
 import { MOVE, MOVE_LENGTH } from '#core/gcode/machine.ts';
-import { withoutIslands } from '#core/heights/calm.ts';
+import { withoutIslands } from '#core/heights/islands.ts';
 import { cropHeights } from '#core/heights/height-map.ts';
 import { PLAIN_TONE, toneHeights } from '#core/heights/tone.ts';
 import { partDiagonals } from '#core/relief/part-diagonals.ts';

@@ -7,7 +7,8 @@ import { labOfBytes, labOfLinear, labOfXyz, linearOfLab } from '#core/colour/lab
 import { WHITE_D65, xyzOfLinear } from '#core/colour/xyz.ts';
 import { linearOfOklab, oklabOfLinear } from '#core/colour/oklab.ts';
 import { linearOfBytes, parseHex } from '#core/colour/srgb.ts';
-import { calmHeights, islandSamples, withoutIslands } from '#core/heights/calm.ts';
+import { calmHeights } from '#core/heights/calm-lines.ts';
+import { islandSamples, withoutIslands } from '#core/heights/islands.ts';
 import {
   aimColours,
   closestHeights,

@@ -1,12 +1,13 @@
-import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
+import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
 
 /**
- * Price of a step between neighbours at half calm, CIEDE2000 a layer, and the layers beyond which a step costs no more: a cliff is
- * as good as a higher one.
+ * Price of a step between neighbours at half calm, CIEDE2000 a layer. Beyond {@link DEAREST_STEP} a step costs no more: a cliff is as
+ * good as a higher one.
  */
 const STEP_PRICE = 0.48;
-const DEAREST_STEP = 8;
+/** The step of the greatest price, layers. */
+export const DEAREST_STEP = 8;
 
 /** Sweeps over the picture; later ones change next to nothing. */
 const SWEEPS = 4;
@@ -27,14 +28,15 @@ export interface CalmInput {
 }
 
 /** Pulls and prices of one picture, for all ways to calm it. */
-interface Pulls {
+export interface Pulls {
   readonly right: Uint8Array;
   readonly down: Uint8Array;
   /** Price of a step by its layers, at full pull; element 0 is 0. */
   readonly steps: Float64Array;
 }
 
-function pullsOf(input: CalmInput, calm: number): Pulls {
+/** What calm weighs steps of a picture with; `calm` as there. */
+export function pullsOf(input: CalmInput, calm: number): Pulls {
   const total = input.heights.data.length;
   const right = new Uint8Array(total);
   const down = new Uint8Array(total);
@@ -84,7 +86,8 @@ export function calmQuickly(
   return { width, height, data };
 }
 
-function sweep(
+/** Sweeps over heights, in place, until none changes or the sweeps are done. */
+export function sweep(
   input: CalmInput,
   data: Uint8Array | Uint8ClampedArray,
   pulls: Pulls,
@@ -96,195 +99,6 @@ function sweep(
     const changed = sweepOnce(data, width, height, input, pulls, backwards);
     checkpoint((round + 1) / SWEEPS);
     if (changed === 0) break;
-  }
-}
-
-/**
- * Pulls neighbouring heights together, a whole line at a time: after a quick calm all rows and then all columns take the heights
- * that are best for the line as a whole, given its neighbours. Exact for a line, by dynamic programming with a distance transform
- * (P. Felzenszwalb, D. Huttenlocher, "Distance transforms of sampled functions", Theory of Computing 8 (2012)), so it gets over
- * what no single sample can. What it weighs never rises.
- * @param calm 0 leaves everything as it is, 1 pulls most
- */
-export function calmHeights(
-  input: CalmInput,
-  calm: number,
-  checkpoint: Checkpoint = noCheckpoint,
-): HeightMap {
-  const { width, height } = input.heights;
-  const data = input.heights.data.slice();
-  if (calm <= 0) return { width, height, data };
-  const pulls = pullsOf(input, calm);
-  sweep(input, data, pulls, partOf(checkpoint, 0, 0.3));
-  const lines = new Lines(input, data, pulls);
-  for (let y = 0; y < height; y += 1) {
-    lines.settle(y * width, 1, width, width, pulls.right, pulls.down);
-    if ((y & 31) === 31) checkpoint(0.3 + (0.35 * y) / height);
-  }
-  for (let x = 0; x < width; x += 1) {
-    lines.settle(x, width, height, 1, pulls.down, pulls.right);
-    if ((x & 31) === 31) checkpoint(0.65 + (0.35 * x) / width);
-  }
-  return { width, height, data };
-}
-
-/** Settles lines of a picture one after the other, in place. */
-class Lines {
-  /** Least price of the line so far for each height of each sample. */
-  private readonly rows: Float64Array;
-  private readonly reached: Float64Array;
-  /** Prices of steps by the difference of two heights, from {@link MOST_APART} below to as many above. */
-  private readonly apart: Float64Array;
-  private readonly stride: number;
-  private readonly least: number;
-
-  constructor(
-    private readonly input: CalmInput,
-    private readonly data: Uint8Array | Uint8ClampedArray,
-    private readonly pulls: Pulls,
-  ) {
-    const { width, height } = input.heights;
-    this.stride = input.layers + 1;
-    this.rows = new Float64Array(Math.max(width, height) * this.stride);
-    this.reached = new Float64Array(this.stride);
-    this.apart = Float64Array.from(
-      { length: 2 * MOST_APART + 1 },
-      (_, i) => pulls.steps[Math.abs(i - MOST_APART)] as number,
-    );
-    this.least = lowestOf(input);
-  }
-
-  /**
-   * @param start index of the first sample
-   * @param step from one sample of the line to the next
-   * @param across from a sample to its neighbour on the next line
-   * @param along pull to the next sample of the line
-   * @param aside pull to the neighbour on the next line
-   */
-  settle(
-    start: number,
-    step: number,
-    length: number,
-    across: number,
-    along: Uint8Array,
-    aside: Uint8Array,
-  ): void {
-    const { data } = this;
-    for (let from = 0; from < length;) {
-      // Only what hangs together is one piece of line.
-      while (from < length && data[start + from * step] === 0) from += 1;
-      let to = from;
-      while (to < length && data[start + to * step] !== 0) to += 1;
-      if (to > from) this.piece(start + from * step, step, to - from, across, along, aside);
-      from = to;
-    }
-  }
-
-  private piece(
-    start: number,
-    step: number,
-    length: number,
-    across: number,
-    along: Uint8Array,
-    aside: Uint8Array,
-  ): void {
-    const { data, rows, reached, apart, stride, least } = this;
-    const { classes, costs } = this.input;
-    const { steps } = this.pulls;
-    const top = stride - 1;
-    for (let n = 0; n < length; n += 1) {
-      const i = start + n * step;
-      const row = n * stride;
-      if (n > 0)
-        reach(rows, row - stride, reached, least, top, (along[i - step] as number) / 255, steps);
-      const before = i - across;
-      const after = i + across;
-      // A neighbour on another line, where there is one: beside the first and the last line there is none.
-      const low = before >= 0 && this.beside(i, before, across) ? (data[before] as number) : 0;
-      const high =
-        after < data.length && this.beside(i, after, across) ? (data[after] as number) : 0;
-      const pullLow = low === 0 ? 0 : (aside[before] as number) / 255;
-      const pullHigh = high === 0 ? 0 : (aside[i] as number) / 255;
-      const at = (classes[i] as number) * stride;
-      for (let layer = least; layer <= top; layer += 1)
-        rows[row + layer] =
-          (costs[at + layer] as number) +
-          (reached[layer] as number) +
-          pullLow * (apart[layer - low + MOST_APART] as number) +
-          pullHigh * (apart[layer - high + MOST_APART] as number);
-    }
-    reached.fill(0);
-    let layer = least;
-    const last = (length - 1) * stride;
-    for (let own = least + 1; own <= top; own += 1)
-      if ((rows[last + own] as number) < (rows[last + layer] as number)) layer = own;
-    for (let n = length - 1; n >= 0; n -= 1) {
-      const i = start + n * step;
-      data[i] = layer;
-      if (n === 0) break;
-      // From where this height was reached: the same question once more costs less than to note it for all heights.
-      const pull = (along[i - step] as number) / 255;
-      const row = (n - 1) * stride;
-      let source = least;
-      let price = Infinity;
-      for (let own = least; own <= top; own += 1) {
-        const here =
-          (rows[row + own] as number) + pull * (apart[layer - own + MOST_APART] as number);
-        if (here >= price) continue;
-        price = here;
-        source = own;
-      }
-      layer = source;
-    }
-  }
-
-  /** Are two samples neighbours? Across rows always; across columns only in the same row. */
-  private beside(one: number, other: number, across: number): boolean {
-    if (across !== 1) return true;
-    const { width } = this.input.heights;
-    return Math.floor(one / width) === Math.floor(other / width);
-  }
-}
-
-/** Heights differ by no more. */
-const MOST_APART = 255;
-
-/** The lowest height that any class may have. */
-function lowestOf({ costs, layers }: CalmInput): number {
-  const stride = layers + 1;
-  for (let layer = 1; layer < layers; layer += 1)
-    for (let at = layer; at < costs.length; at += stride)
-      if ((costs[at] as number) < Infinity) return layer;
-  return layers;
-}
-
-/**
- * For each height the least price with which it is reached from the sample before: a forward and a backward pass for the price
- * that grows with the step, and the dearest step from the best of all.
- */
-function reach(
-  rows: Float64Array,
-  row: number,
-  reached: Float64Array,
-  least: number,
-  top: number,
-  pull: number,
-  steps: Float64Array,
-): void {
-  const step = pull * (steps[1] as number);
-  let best = Infinity;
-  let price = Infinity;
-  for (let layer = least; layer <= top; layer += 1) {
-    const own = rows[row + layer] as number;
-    price = Math.min(own, price + step);
-    best = Math.min(best, own);
-    reached[layer] = price;
-  }
-  const dearest = best + pull * (steps[DEAREST_STEP] as number);
-  price = dearest;
-  for (let layer = top; layer >= least; layer -= 1) {
-    price = Math.min(reached[layer] as number, price + step);
-    reached[layer] = Math.min(price, dearest);
   }
 }
 
@@ -375,101 +189,4 @@ function sweepOnce(
     }
   }
   return changed;
-}
-
-/** Least area of an island, samples: one square of `smallestMm`. */
-export function islandSamples(smallestMm: number, sampleMm: number): number {
-  return Math.ceil((smallestMm / sampleMm) ** 2 - 1e-9);
-}
-
-/**
- * Takes away what is too small to be printed: at every height, raised spots of fewer than `least` samples are lowered to
- * what is around them, and then sunken ones are filled. Heights only take values that are beside the spot; cut-away parts
- * stay as they are, and pieces that are smaller as a whole stay too.
- * Source: L. Vincent, "Grayscale area openings and closings, their efficient implementation and applications", EURASIP
- * Workshop on Mathematical Morphology (1993); with union-find as in A. Meijster, M. Wilkinson, "A comparison of algorithms
- * for connected set openings and closings", IEEE PAMI 24 (2002).
- */
-export function withoutIslands(heights: HeightMap, least: number): HeightMap {
-  if (least <= 1) return heights;
-  const { width, height } = heights;
-  const opened = areaFilter(heights.data, width, least, false);
-  return { width, height, data: areaFilter(opened, width, least, true) };
-}
-
-const UNSEEN = -2147483648;
-
-/** One opening (from the top down), or closing (from the bottom up). Parents are indices; a root holds minus its area. */
-function areaFilter(
-  source: Uint8Array,
-  width: number,
-  least: number,
-  closing: boolean,
-): Uint8Array {
-  const total = source.length;
-  const order = sortByHeight(source, closing);
-  const parent = new Int32Array(total).fill(UNSEEN);
-  const find = (start: number): number => {
-    let root = start;
-    while ((parent[root] as number) >= 0) root = parent[root] as number;
-    let at = start;
-    while (at !== root) {
-      const next = parent[at] as number;
-      parent[at] = root;
-      at = next;
-    }
-    return root;
-  };
-  for (const i of order) {
-    parent[i] = -1;
-    const own = source[i] as number;
-    const x = i % width;
-    for (let side = 0; side < 4; side += 1) {
-      const beside =
-        side === 0
-          ? x > 0
-            ? i - 1
-            : -1
-          : side === 1
-            ? x + 1 < width
-              ? i + 1
-              : -1
-            : side === 2
-              ? i - width
-              : i + width;
-      if (beside < 0 || beside >= total || (parent[beside] as number) === UNSEEN) continue;
-      const root = find(beside);
-      if (root === i) continue;
-      // A spot that is still too small is taken in at this height; a larger one keeps its own.
-      if ((source[root] as number) === own || -(parent[root] as number) < least) {
-        parent[i] = parent[i] + (parent[root] as number);
-        parent[root] = i;
-      } else parent[i] = -least;
-    }
-  }
-  const out = new Uint8Array(total);
-  for (let k = order.length - 1; k >= 0; k -= 1) {
-    const i = order[k] as number;
-    const up = parent[i] as number;
-    out[i] = up >= 0 ? (out[up] as number) : (source[i] as number);
-  }
-  return out;
-}
-
-/** Indices of all printed samples, highest first, or lowest first; counting sort. */
-function sortByHeight(source: Uint8Array, ascending: boolean): Uint32Array {
-  const starts = new Uint32Array(257);
-  for (const value of source) if (value > 0) starts[value + 1] = (starts[value + 1] as number) + 1;
-  for (let value = 1; value <= 256; value += 1)
-    starts[value] = (starts[value] as number) + (starts[value - 1] as number);
-  const printed = starts[256] as number;
-  const order = new Uint32Array(printed);
-  for (let i = 0; i < source.length; i += 1) {
-    const value = source[i] as number;
-    if (value === 0) continue;
-    const place = starts[value] as number;
-    starts[value] = place + 1;
-    order[ascending ? place : printed - 1 - place] = i;
-  }
-  return order;
 }

@@ -3,7 +3,9 @@ import type { ColourCells } from '../artwork/colour-cells.ts';
 import type { Json } from '../base/canonical-json.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap } from '../base/raster.ts';
-import { calmHeights, calmQuickly, islandSamples, withoutIslands, type CalmInput } from './calm.ts';
+import { calmHeights } from './calm-lines.ts';
+import { calmQuickly, type CalmInput } from './calm.ts';
+import { islandSamples, withoutIslands } from './islands.ts';
 import {
   cheapestLayers,
   differencesOfCells,
