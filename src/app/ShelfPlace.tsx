@@ -13,7 +13,6 @@ import {
   type UnreadableProject,
 } from '../state/library.ts';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
-import { packStrata } from '#core/formats/project/strata-file.ts';
 import { artworkOfRaw } from '#core/formats/project/strata-parts.ts';
 import { copyName, freshId } from './names.ts';
 import { goTo, pathOf } from './route.ts';
@@ -48,6 +47,7 @@ async function downloadUnreadable(
     const bytes = await library.getBytes(one);
     if (bytes) beside.set(one, bytes);
   }
+  const { packStrata } = await import('#core/formats/project/strata-file.ts');
   downloadFile(
     `${fileStem(name)}.strata`,
     packStrata(document, versions, artwork, kind, beside),

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
 import {
   guessColumns,
@@ -161,6 +162,17 @@ describe('import', () => {
     expect(readBack({ ...measured, transmissionMm: 9 })).to.have.nested.property(
       'filament.found',
       'label',
+    );
+  });
+
+  it('the demo rack is the same as CSV and as JSON', () => {
+    const text = (kind: string): string =>
+      readFileSync(new URL(`../../demo/rack.${kind}`, import.meta.url), 'utf8');
+    const csv = readRackCsv(text('csv'));
+    const json = readRackJson(text('json'));
+    expect(csv.ok && csv.value.length).to.be.greaterThan(20);
+    expect(json.ok && json.value.map((one) => one.ok && one.value)).to.deep.equal(
+      csv.ok && csv.value,
     );
   });
 

@@ -1,5 +1,5 @@
 import type { Outline } from '#core/tags/outline-kinds.ts';
-import { outlineContours } from '#core/tags/outlines.ts';
+import { DRAWN_OUTLINES, plainContour } from '#core/tags/plain-outlines.ts';
 import styles from './Shelf.module.css';
 
 /** A form to begin with, in a size that is usual for it. */
@@ -31,19 +31,22 @@ const FORMS: readonly FirstForm[] = [
 /** Longer side of a drawn form, px. */
 const SIDE = 34;
 
-function drawn(outline: Outline): string {
-  const contours = outlineContours(outline);
-  const scale = SIDE / Math.max(outline.widthMm, outline.heightMm);
-  return (contours.ok ? contours.value : [])
-    .map((line) => {
-      const points: string[] = [];
-      for (let n = 0; n < line.length; n += 2)
-        points.push(
-          `${(SIDE / 2 + (line[n] as number) * scale).toFixed(2)} ${(SIDE / 2 - (line[n + 1] as number) * scale).toFixed(2)}`,
-        );
-      return `M${points.join('L')}Z`;
-    })
-    .join('');
+/** What draws a form: a path, and how much larger it is to be. Reading drawn ones to the point takes more code than the shelf. */
+function drawn({ kind, widthMm, heightMm, cornerMm }: Outline): { d: string; scale: number } {
+  const path = DRAWN_OUTLINES[kind];
+  if (path !== undefined) return { d: path, scale: SIDE / 100 };
+  const line = plainContour(kind, widthMm, heightMm, cornerMm);
+  const scale = SIDE / Math.max(widthMm, heightMm);
+  const points: string[] = [];
+  for (let n = 0; n < line.length; n += 2) {
+    const [x, y] = [line[n] as number, line[n + 1] as number];
+    points.push(`${(SIDE / 2 + x * scale).toFixed(2)} ${(SIDE / 2 - y * scale).toFixed(2)}`);
+  }
+  return { d: `M${points.join('L')}Z`, scale: 1 };
+}
+
+function Form({ d, scale }: { readonly d: string; readonly scale: number }) {
+  return <path d={d} transform={`scale(${scale})`} fill="currentColor" />;
 }
 
 /** Begins a tag: a piece of outlines, lettering and holes, of one of a few forms. */
@@ -74,7 +77,7 @@ export function NewTag({
               }}
             >
               <svg width={SIDE} height={SIDE} viewBox={`0 0 ${SIDE} ${SIDE}`} aria-hidden>
-                <path d={drawn(outline)} fill="currentColor" />
+                <Form {...drawn(outline)} />
               </svg>
               {name}
             </button>
