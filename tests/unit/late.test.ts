@@ -1,0 +1,76 @@
+import { expect } from 'chai';
+import { Cancelled } from '#core/base/checkpoint.ts';
+import { setCalm } from '../../src/state/edits/height-edits.ts';
+import { OwnSlicer } from '../../src/state/own-slicer.ts';
+import { sliceKey } from '../../src/state/slice-plan.ts';
+import { markPlaced, toast, toastPlace } from '../../src/ui/toast.ts';
+import type { ExportWorker } from '../../src/workers/start-worker.ts';
+import { testDocument } from '../helpers/documents.ts';
+
+/** What loads late: whoever asks for it meanwhile is not forgotten, and who no longer wants it gets nothing. */
+describe('what loads late', () => {
+  it('what is told before there is a place for it is told there, in order, and asks for that place', async () => {
+    const told: string[] = [];
+    const show = Object.assign((text: string) => told.push(text), {
+      error: (text: string) => told.push(`error: ${text}`),
+    });
+    expect(toastPlace.getState().wanted).to.equal(false);
+    toast('The rack was saved.');
+    toast.error('The picture is empty.');
+    expect(toastPlace.getState().wanted).to.equal(true);
+    await Promise.resolve();
+    expect(told).to.deep.equal([]);
+    markPlaced(show as unknown as Parameters<typeof markPlaced>[0]);
+    await Promise.resolve();
+    expect(told).to.deep.equal(['The rack was saved.', 'error: The picture is empty.']);
+  });
+
+  /** An exporter that notes what it is asked for and never answers, unless it is told to stop. */
+  function exporter() {
+    const asked: string[] = [];
+    const worker = {
+      run: (name: string, _: unknown, { signal }: { readonly signal: AbortSignal }) => {
+        asked.push(name);
+        return new Promise((_resolve, reject) => {
+          signal.addEventListener('abort', () => {
+            reject(new Cancelled());
+          });
+        });
+      },
+    };
+    return { asked, worker: worker as unknown as ExportWorker };
+  }
+
+  const rest = (): Promise<unknown> => new Promise((resolve) => setTimeout(resolve, 20));
+
+  it('a slice that is given up while its parts are loaded is not begun', async () => {
+    const { asked, worker } = exporter();
+    const slicer = new OwnSlicer(worker);
+    const making = slicer.make(testDocument());
+    slicer.cancel();
+    await making;
+    expect(asked).to.deep.equal([]);
+    expect(slicer.store.getState()).to.deep.equal({ making: null, failed: null, slice: null });
+  });
+
+  it('of two states asked for one after the other the last one is made, once', async () => {
+    const { asked, worker } = exporter();
+    const slicer = new OwnSlicer(worker);
+    const first = testDocument();
+    const last = setCalm(0.5)(first);
+    expect(sliceKey(last)).not.to.equal(sliceKey(first));
+    void slicer.make(first);
+    void slicer.make(last);
+    void slicer.make(last);
+    await rest();
+    expect(asked).to.deep.equal(['counts']);
+    expect(slicer.store.getState().making).to.equal(0);
+    // Back at the first one: what is on its way is given up.
+    void slicer.make(first);
+    await rest();
+    expect(asked).to.deep.equal(['counts', 'counts']);
+    slicer.cancel();
+    await rest();
+    expect(slicer.store.getState()).to.deep.equal({ making: null, failed: null, slice: null });
+  });
+});
