@@ -1,9 +1,9 @@
 import { FileUp } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { filamentName } from '#core/gcode/print-plan.ts';
-import { EMPTY_BOOK, keepRun, type Measured, type RunBook } from '#core/rehearse/kept-run.ts';
+import type { Measured } from '#core/rehearse/kept-run.ts';
 import { isObeyed } from '#core/rehearse/printer-run.ts';
 import { formatMm } from '#core/schedule/words.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
@@ -12,7 +12,7 @@ import { fileStem } from '../../platform/browser/files.ts';
 import { planOfDocument, sliceKey } from '../../state/slice-plan.ts';
 import { useProject } from '../../state/project-context.ts';
 import { printingOf } from '../../state/project-export.ts';
-import { momentOf, Rehearsal, type RehearsalState } from '../../state/rehearsal.ts';
+import type { Rehearsal } from '../../state/rehearsal.ts';
 import type { WorkerClient } from '../../workers/client.ts';
 import type { RehearseJobs } from '../../workers/rehearse/jobs.ts';
 import { useBatch, type BatchAtHand } from '../../state/use-batch.ts';
@@ -30,13 +30,12 @@ import { RunBookPanel } from './RunBookPanel.tsx';
 import type { RunKeeper } from './run-keeper.ts';
 import { TimeLine } from './TimeLine.tsx';
 import { TriedList } from './TriedList.tsx';
+import { useBook, useKeptRun, useMoment, useRehearsal } from './use-rehearsal.ts';
 import styles from './Rehearse.module.css';
 import { toast } from '../../ui/toast.ts';
 
 const NO_FILAMENTS: FilamentTable = {};
 const SPEEDS = ['1', '60', '600', '3600'] as const;
-/** How often the clock and the picture go on while it prints, ms. */
-const TICK_MS = 100;
 
 interface RehearsePageProps {
   readonly startWorker: () => WorkerClient<RehearseJobs>;
@@ -120,20 +119,6 @@ export function RehearsePage({ startWorker, deskFile, runs, onMeasured }: Rehear
   );
 }
 
-/** A rehearsal for as long as the stop is open. */
-function useRehearsal(startWorker: RehearsePageProps['startWorker']): Rehearsal | null {
-  const [rehearsal, setRehearsal] = useState<Rehearsal | null>(null);
-  useEffect(() => {
-    const begun = new Rehearsal(startWorker());
-    setRehearsal(begun);
-    return () => {
-      begun.close();
-      setRehearsal(null);
-    };
-  }, [startWorker]);
-  return rehearsal;
-}
-
 /** Which file is rehearsed. */
 function Sources({
   file,
@@ -182,25 +167,6 @@ function Sources({
       )}
     </FileDrop>
   );
-}
-
-/** The present moment, while it matters. */
-function useMoment(rehearsal: Rehearsal, state: RehearsalState): ReturnType<typeof momentOf> {
-  const [, setTick] = useState(0);
-  const runs =
-    state.status !== null && ['heating', 'printing', 'waiting'].includes(state.status.state);
-  useEffect(() => {
-    if (!runs || state.gone) return undefined;
-    const timer = setInterval(() => {
-      setTick((tick) => tick + 1);
-      const now = rehearsal.store.getState();
-      if (now.lookAtS === null && now.status?.state === 'printing') rehearsal.show();
-    }, TICK_MS);
-    return () => {
-      clearInterval(timer);
-    };
-  }, [rehearsal, runs, state.gone]);
-  return momentOf(state, Date.now());
 }
 
 interface RehearsedProps {
@@ -405,49 +371,4 @@ function Rehearsed(props: RehearsedProps) {
       </footer>
     </main>
   );
-}
-
-function useBook(
-  runs: RunKeeper,
-): readonly [RunBook, (change: (book: RunBook) => RunBook) => void] {
-  const [book, setBook] = useState<RunBook>(EMPTY_BOOK);
-  const latest = useRef(book);
-  useEffect(() => {
-    void runs.load().then((kept) => {
-      latest.current = kept;
-      setBook(kept);
-    });
-  }, [runs]);
-  const change = useCallback(
-    (by: (book: RunBook) => RunBook) => {
-      latest.current = by(latest.current);
-      setBook(latest.current);
-      runs.save(latest.current);
-    },
-    [runs],
-  );
-  return [book, change];
-}
-
-/** Keeps a run when it has come to its end, and again when its last score is made out: that follows the printer's last word. */
-function useKeptRun(
-  { status, score, source }: RehearsalState,
-  change: (by: (book: RunBook) => RunBook) => void,
-): void {
-  const over = status?.state === 'done' ? status : null;
-  useEffect(() => {
-    if (!over || !score || !source) return;
-    const run = {
-      id: `${over.id} ${over.events.length}`,
-      atMs: Date.now(),
-      fileName: source.name,
-      stamp: source.plan.stamp,
-      score: score.score,
-      firstWrongLayer: score.firstWrongLayer,
-      clockS: over.clockS,
-      printS: over.printS,
-      events: over.events,
-    };
-    change((book) => keepRun(book, run));
-  }, [over, score, source, change]);
 }
