@@ -1,8 +1,8 @@
 /** Longest path data that is read, characters. */
 export const LONGEST_PATH = 400_000;
 
-/** The forms that the outline of a tag may have, and shapes on it. */
-export const OUTLINE_KINDS = [
+/** The forms that have a name of their own. */
+export const NAMED_OUTLINES = [
   'disc',
   'rectangle',
   'rounded',
@@ -11,8 +11,10 @@ export const OUTLINE_KINDS = [
   'heart',
   'shield',
   'drop',
-  'path',
 ] as const;
+
+/** The forms that the outline of a tag may have, and shapes on it. */
+export const OUTLINE_KINDS = [...NAMED_OUTLINES, 'path'] as const;
 export type OutlineKind = (typeof OUTLINE_KINDS)[number];
 
 /** A form of a size. */

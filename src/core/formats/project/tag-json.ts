@@ -7,6 +7,7 @@ import {
   layerTopMm,
   type LayerGrid,
 } from '../../stack/layer-grid.ts';
+import { NAMED_OUTLINES } from '../../tags/outline-kinds.ts';
 import { readPath } from '../../tags/svg-path.ts';
 import {
   ELEMENT_SIDES,
@@ -30,17 +31,7 @@ const colour = {
   levelMm: z.number().min(0).max(100),
 };
 
-const OUTLINE_NAMES = [
-  'disc',
-  'rectangle',
-  'rounded',
-  'pill',
-  'hexagon',
-  'heart',
-  'shield',
-  'drop',
-  'svg',
-] as const;
+const OUTLINE_NAMES = [...NAMED_OUTLINES, 'svg'] as const;
 
 const tagFile = z.strictObject({
   layerGrid: z.strictObject({ firstLayerMm: layerMm, layerMm }),
