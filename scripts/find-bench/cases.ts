@@ -23,6 +23,13 @@ export const PICTURES = [
   'tests/fixtures/images/s23_daffodil_lossless.webp',
 ] as const;
 
+/** More free photos, for heights: with those above ten, and five of the demo art; see pictures/SOURCES.md. */
+const MORE_PHOTOS = ['pagoda', 'autumn-hills', 'sunset', 'watermelon', 'earth-map', 'dogs'];
+export const HEIGHT_PICTURES: readonly string[] = [
+  ...PICTURES,
+  ...MORE_PHOTOS.map((name) => `scripts/find-bench/pictures/${name}.webp`),
+];
+
 const SAMPLES = 250_000;
 
 export async function cellsOf(path: string): Promise<ColourCells> {

@@ -3,6 +3,7 @@ import { viewsOf } from '../features/stage/StageTools.tsx';
 import { downloadFile, fileStem } from '../platform/browser/files.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { showTrueSize, SURROUNDS, type Stop } from '../state/view-store.ts';
+import { toast } from '../ui/toast.ts';
 import type { NamedCommand } from '../ui/CommandPalette.tsx';
 import { goTo, pathOf, RACK_PATH, SHELF_PATH } from './route.ts';
 import { setTheme, THEMES } from './theme.ts';
@@ -12,10 +13,16 @@ import { entryOf, stopsOf, type Overlay, type StopEntry } from './stops.tsx';
 export async function downloadProject(project: OpenProject): Promise<void> {
   const { document } = project.documents.getState();
   const { versions } = project.versions.getState();
-  const { writeProjectFile } = await import('../state/project-file.ts');
+  const writer = await import('../state/project-file.ts').catch(() => undefined);
+  if (!writer) {
+    toast.error(
+      'The project file was not made: the app is not running any more, or was updated. Your work is kept in this browser. Start the app again, load the page anew, then download the file.',
+    );
+    return;
+  }
   downloadFile(
     `${fileStem(document.name)}.strata`,
-    writeProjectFile({ document, artwork: project.artworkBytes, versions }),
+    writer.writeProjectFile({ document, artwork: project.artworkBytes, versions }),
     'application/zip',
   );
 }

@@ -3,34 +3,52 @@ import { createStore } from 'zustand/vanilla';
 
 type Show = typeof show;
 
-/** Whether a place for what is told is wanted on the page; see `Toasts.tsx`. */
-export const toastPlace = createStore<{ readonly wanted: boolean }>(() => ({ wanted: false }));
+/** The place for what is told in passing; see `Toasts.tsx`. */
+export const toastPlace = createStore<{
+  /** It is to be on the page. */
+  readonly wanted: boolean;
+  /** It could not be loaded: the server is gone. */
+  readonly missing: boolean;
+  /** What was told and has not found its place yet, oldest first. */
+  readonly waiting: readonly string[];
+}>(() => ({ wanted: false, missing: false, waiting: [] }));
 
-/** The place is on the page. */
-export let markPlaced: (show: Show) => void = () => undefined;
+let place: (show: Show) => void = () => undefined;
 
 const placed = new Promise<Show>((resolve) => {
-  markPlaced = resolve;
+  place = resolve;
 });
+
+/** The place is on the page. */
+export function markPlaced(show: Show): void {
+  toastPlace.setState({ missing: false, waiting: [] });
+  place(show);
+}
 
 /** Puts the place on the page: what shows messages has no part in what is loaded before a picture shows. */
 export function wantToasts(): void {
   toastPlace.setState({ wanted: true });
 }
 
+let shown: Show | undefined;
+void placed.then((show) => {
+  shown = show;
+});
+
 const by =
   (way: (show: Show) => (text: string, options?: ExternalToast) => unknown) =>
   (text: string, options?: ExternalToast): void => {
     wantToasts();
-    void placed.then((shown) => way(shown)(text, options));
+    if (!shown) toastPlace.setState(({ waiting }) => ({ waiting: [...waiting, text] }));
+    void placed.then((show) => way(show)(text, options));
   };
 
 /** Tells the maker something in passing, with one thing to do about it at most. */
 export const toast = Object.assign(
-  by((shown) => shown),
+  by((show) => show),
   {
-    error: by((shown) => shown.error),
-    success: by((shown) => shown.success),
-    warning: by((shown) => shown.warning),
+    error: by((show) => show.error),
+    success: by((show) => show.success),
+    warning: by((show) => show.warning),
   },
 );

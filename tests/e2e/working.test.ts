@@ -451,6 +451,34 @@ describe('working on a project', function () {
     await soon(async () => (await find(driver, 'swap-sheet')).getText()).to.contain('Crater study');
   });
 
+  it('what cannot be said or saved since the app is gone is said plainly, above the ledger, and can be put away', async () => {
+    const { driver } = session;
+    const devTools = driver as unknown as Driver;
+    await begin('Crater study');
+    await settled(session.driver);
+    await devTools.sendDevToolsCommand('Network.enable', {});
+    await devTools.sendDevToolsCommand('Network.setBlockedURLs', {
+      urls: ['*/toaster.*', '*/project-file.*'],
+    });
+    await driver.navigate().refresh();
+    await settled(session.driver);
+    await chooseFrom(driver, 'Project Crater study', 'Download the project file');
+    const plain = await find(driver, 'plain-messages');
+    await soon(() => plain.getText()).to.contain('The project file was not made');
+    const [message, ledger] = await Promise.all(
+      [plain, await find(driver, 'ledger')].map((one) => one.getRect()),
+    );
+    expect((message?.y ?? 0) + (message?.height ?? 0)).to.be.at.most(ledger?.y ?? 0);
+    await soon(() => axeFaults(session)).to.deep.equal([]);
+    await plain.findElement(By.css('button')).click();
+    await soon(() => bench.count('plain-messages')).to.equal(0);
+    await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: [] });
+    await driver.navigate().refresh();
+    await settled(session.driver);
+    await chooseFrom(driver, 'Project Crater study', 'Download the project file');
+    expect((await readDownload(session, /\.strata$/)).bytes.length).to.be.above(1000);
+  });
+
   it('two tabs on one project: the second goes on as a copy, and takes over what the first left', async () => {
     const { driver } = session;
     await begin('Dome at dusk');

@@ -221,8 +221,10 @@ describe('pricing stacks', () => {
         const aim = tonePosition(tone, own[0]);
         const costs = ramp.slice(least - 1).map(({ lab }, i) => {
           const difference = ciede2000(own, lab);
-          const place = (i + 0.5) / (ramp.length - least + 1);
-          return { difference, cost: difference + 15 * Math.abs(place - aim) };
+          const off = Math.abs((i + 0.5) / (ramp.length - least + 1) - aim);
+          // A lean of 15: near is within 3/16 of the stack.
+          const away = off < 3 / 16 ? (8 * off * off) / 3 : off - 3 / 32;
+          return { difference, cost: difference + 15 * away };
         });
         const best = costs.reduce((a, b) => (b.cost < a.cost ? b : a));
         price += share * best.cost;

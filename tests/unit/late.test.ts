@@ -20,9 +20,16 @@ describe('what loads late', () => {
     expect(toastPlace.getState().wanted).to.equal(true);
     await Promise.resolve();
     expect(told).to.deep.equal([]);
+    const waiting = ['The rack was saved.', 'The picture is empty.'];
+    expect(toastPlace.getState().waiting).to.deep.equal(waiting);
     markPlaced(show as unknown as Parameters<typeof markPlaced>[0]);
     await Promise.resolve();
     expect(told).to.deep.equal(['The rack was saved.', 'error: The picture is empty.']);
+    expect(toastPlace.getState().waiting).to.deep.equal([]);
+    toast('All is well.');
+    await Promise.resolve();
+    expect(told.at(-1)).to.equal('All is well.');
+    expect(toastPlace.getState().waiting).to.deep.equal([]);
   });
 
   /** An exporter that notes what it is asked for and never answers, unless it is told to stop. */

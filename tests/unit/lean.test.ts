@@ -72,6 +72,13 @@ function spearman(pairs: readonly (readonly [number, number])[]): number {
   return sum(a, b) / Math.sqrt(sum(a, a) * sum(b, b));
 }
 
+/** Huber's function over k, put together from its two pieces as he gives them (1964); k: a quarter, less the more heights lean. */
+function farOffLong(off: number, lean: number): number {
+  const k = 0.25 - 0.25 * (lean / 30) ** 2;
+  const t = Math.abs(off);
+  return (t < k ? t ** 2 / 2 : k * t - k ** 2 / 2) / k;
+}
+
 describe('heights that lean', () => {
   const picture = painting(30, 20, 4);
   const cells = gatherColours(picture);
@@ -88,7 +95,7 @@ describe('heights that lean', () => {
       const aim = tonePosition(TONE, own[0]);
       const long = RAMP.map(({ lab }, i) => {
         const place = (i + 1 - LEAST + 0.5) / (LAYERS - LEAST + 1);
-        return i + 1 < LEAST ? Infinity : ciede2000(own, lab) + 12 * Math.abs(place - aim);
+        return i + 1 < LEAST ? Infinity : ciede2000(own, lab) + 12 * farOffLong(place - aim, 12);
       });
       long.forEach((cost, i) => {
         const fast = costs[n * (LAYERS + 1) + i + 1] ?? 0;

@@ -7,12 +7,8 @@ import { findStack } from '#core/find/find-stack.ts';
 import type { FindRequest } from '#core/find/request.ts';
 import { ZonedPrice } from '#core/find/zoned-price.ts';
 import { readZonesJson } from '#core/formats/project/zones-json.ts';
-import {
-  cheapestLayers,
-  coloursOfRamp,
-  differencesOfCells,
-  MOST_LEAN,
-} from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
+import { cheapestLayers, coloursOfRamp, differencesOfCells } from '#core/heights/closest.ts';
 import { heightsByRule, ruleJson, type HeightRule } from '#core/heights/height-rules.ts';
 import { cellsOfZones, planZones, type Zone, type ZonesRule } from '#core/heights/zones.ts';
 import { fitZones } from '#core/heights/fit-zones.ts';

@@ -3,6 +3,7 @@ import { WHITE_D65, xyzOfLinear } from '../colour/xyz.ts';
 import { decayOf } from '../optics/kubelka-munk.ts';
 import type { FilamentOptics } from '../optics/filament-optics.ts';
 import { BIN_COUNT, LINEAR_WEIGHTS } from '../optics/spectral-bins.ts';
+import { nearPlace } from '../stack/lean.ts';
 import type { LayerGrid } from '../stack/layer-grid.ts';
 import type { Clusters } from './clusters.ts';
 import {
@@ -10,7 +11,14 @@ import {
   writeDifferences,
   type FastDifferences,
 } from '../colour/fast-difference.ts';
-import { placeOf, takeLeaning, takeLess, takeRising, type FindLean } from './take-rows.ts';
+import {
+  placeOf,
+  takeLeaning,
+  takeLess,
+  takeRising,
+  type FindLean,
+  type LeaningClusters,
+} from './take-rows.ts';
 import { ZonedPrice, type FindZones } from './zoned-price.ts';
 
 /** How heights follow the picture while stacks are compared. */
@@ -59,7 +67,7 @@ export class StackEvaluator {
   private readonly rising: boolean;
   private readonly single: boolean;
   /** Price of leaning, weighted, and where each cluster should stand; undefined where heights do not lean. */
-  private readonly lean: { readonly prices: Float64Array; readonly aims: Float64Array } | undefined;
+  private readonly lean: LeaningClusters | undefined;
   private readonly zoned: ZonedPrice | undefined;
   private readonly care: number;
   /** Differences of the heights that are cheapest, where those are not the prices themselves. */
@@ -123,6 +131,7 @@ export class StackEvaluator {
         ? {
             prices: weight.map((share) => share * lean.price),
             aims: Float64Array.from(weight, (_, k) => placeOf(lean, lab[3 * k] as number)),
+            near: nearPlace(lean.price),
           }
         : undefined;
     this.zoned =

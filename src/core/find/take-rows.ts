@@ -1,6 +1,8 @@
+import { farOff } from '../stack/lean.ts';
+
 /** Heights that lean: what `Lean` of the height rules is, in numbers. */
 export interface FindLean {
-  /** Price of standing a whole stack away from there, CIEDE2000. */
+  /** Price of standing away from there, CIEDE2000 for a whole stack times `farOff`. */
   readonly price: number;
   /** Where tone would put L* 0, 1, .. 100: 0 lowest, 1 highest. */
   readonly places: readonly number[];
@@ -28,6 +30,14 @@ export function takeLess(
   }
 }
 
+/** Price of leaning, weighted, and where each cluster should stand. */
+export interface LeaningClusters {
+  readonly prices: Float64Array;
+  readonly aims: Float64Array;
+  /** See `nearPlace`. */
+  readonly near: number;
+}
+
 /** Takes what is less of a row with the price of standing at a place, 0..1, and notes the difference itself. */
 export function takeLeaning(
   least: Float32Array,
@@ -36,12 +46,13 @@ export function takeLeaning(
   rows: Float32Array,
   row: number,
   clusters: number,
-  { prices, aims }: { readonly prices: Float64Array; readonly aims: Float64Array },
+  { prices, aims, near }: LeaningClusters,
   place: number,
 ): void {
   for (let k = 0; k < clusters; k += 1) {
     const difference = rows[row + k] as number;
-    const price = difference + (prices[k] as number) * Math.abs(place - (aims[k] as number));
+    const price =
+      difference + (prices[k] as number) * farOff(Math.abs(place - (aims[k] as number)), near);
     if (price >= (least[at + k] as number)) continue;
     least[at + k] = price;
     errors[at + k] = difference;

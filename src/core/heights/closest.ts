@@ -7,6 +7,7 @@ import { linearOfOklab } from '../colour/oklab.ts';
 import { linearOfBytes, parseHex } from '../colour/srgb.ts';
 import type { Ramp } from '../optics/ramp.ts';
 import { heightScale, positionOfLayer } from '../stack/height-scale.ts';
+import { farOff, nearPlace } from '../stack/lean.ts';
 import { tonePosition, type ToneRule } from './tone.ts';
 
 /**
@@ -249,16 +250,14 @@ export function meanOfCosts(
 
 /** How strongly heights by colour lean to where tone would have them. */
 export interface Lean {
-  /** Price of standing a whole stack away from there, CIEDE2000; 0..{@link MOST_LEAN}. */
+  /** Price of standing away from there, CIEDE2000 for a whole stack times `farOff`; 0..`MOST_LEAN`. */
   readonly price: number;
   readonly tone: ToneRule;
 }
 
-export const MOST_LEAN = 30;
-
 /**
- * What every height costs every cell where heights lean: CIEDE2000 + price x |x - t|, with x the place of the height in the
- * stack and t where tone would put the cell's brightness, both 0..1. `layers + 1` numbers a cell.
+ * What every height costs every cell where heights lean: CIEDE2000 + price x `farOff` |x - t|, with x the place of the height
+ * in the stack and t where tone would put the cell's brightness, both 0..1. `layers + 1` numbers a cell.
  * @param tops see `evenTops`
  */
 export function leaningCosts(
@@ -276,10 +275,12 @@ export function leaningCosts(
   );
   const labs = labsOf(cells.colour);
   const costs = differences.slice();
+  const near = nearPlace(price);
   for (let n = 0, at = 0; at < costs.length; n += 1) {
     const aim = tonePosition(tone, labs[3 * n] as number);
     for (let layer = 0; layer <= layers; layer += 1, at += 1)
-      costs[at] = (costs[at] as number) + price * Math.abs((places[layer] as number) - aim);
+      costs[at] =
+        (costs[at] as number) + price * farOff(Math.abs((places[layer] as number) - aim), near);
   }
   return costs;
 }

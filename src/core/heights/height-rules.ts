@@ -182,7 +182,10 @@ export function ruleJson(rule: HeightRule): Json {
       return {
         kind: rule.kind,
         aims: Array.from(rule.colours, roundedOrNull),
-        ...(rule.lean ? { lean: rule.lean.price, tone: toneJson(rule.lean.tone) } : {}),
+        // What leaned by the plain distance had other heights, and so another stamp.
+        ...(rule.lean
+          ? { lean: rule.lean.price, near: 'square', tone: toneJson(rule.lean.tone) }
+          : {}),
         ...calming,
       };
     case 'zones':

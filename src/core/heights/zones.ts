@@ -16,14 +16,9 @@ import {
   zoneCounts,
   type PaintedZone,
 } from '../zones/labels.ts';
+import { MOST_LEAN } from '../stack/lean.ts';
 import type { ZoneColours } from '../zones/zone.ts';
-import {
-  cheapestLayers,
-  differencesOfCells,
-  labsOf,
-  MOST_LEAN,
-  type LayerColours,
-} from './closest.ts';
+import { cheapestLayers, differencesOfCells, labsOf, type LayerColours } from './closest.ts';
 import { curvePosition, type ToneCurve } from './tone.ts';
 import { coloursOfGroups, groupSamples, zoneCosts, type SampleGroups } from './zone-groups.ts';
 

@@ -2,7 +2,7 @@ import { clamp } from '#core/base/numbers.ts';
 import { Columns2, Wand2 } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { placesOfCurve, placesOfTone } from '#core/heights/tone.ts';
 import { totalLayers } from '#core/stack/stack.ts';
 import { describeFindFault } from '../../platform/fault-words.ts';

@@ -1,4 +1,4 @@
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import type { Edit } from '../../state/edits/edit.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';

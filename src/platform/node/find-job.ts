@@ -9,7 +9,8 @@ import { findStack } from '#core/find/find-stack.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
-import { coloursOfRamp, MOST_LEAN } from '#core/heights/closest.ts';
+import { coloursOfRamp } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { cellsOfFlat, flatOnStack, reducedColours } from '#core/heights/flat.ts';
 import {
   GREATEST_CURVE_POINTS,

@@ -1,6 +1,6 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
 import type { HeightRuleKind } from '#core/heights/height-rules.ts';
 import {

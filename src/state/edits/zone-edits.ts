@@ -1,7 +1,7 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { mapPlace } from '#core/edit/frame.ts';
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { GREATEST_CURVE_POINTS, LEAST_CURVE_POINTS, type ToneCurve } from '#core/heights/tone.ts';
 import type { ZoneOrder } from '#core/heights/zone-orders.ts';
 import { nameOfColour } from '#core/zones/colour-name.ts';

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { MAX_LAYERS } from '#core/base/raster.ts';
 import { GREATEST_FLAT_COLOURS } from '#core/heights/flat.ts';
-import { aimColours, coloursOfRamp, MOST_LEAN, onlyBands } from '#core/heights/closest.ts';
+import { aimColours, coloursOfRamp, onlyBands } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { ZONE_ORDERS } from '#core/heights/zone-orders.ts';
 import type { PaintedSelection } from '#core/heights/zones.ts';
 import { MOST_ZONES, MOST_ZONE_COLOURS } from '#core/zones/zone.ts';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { MAX_LAYERS } from '../../base/raster.ts';
-import { MOST_LEAN } from '../../heights/closest.ts';
+import { MOST_LEAN } from '../../stack/lean.ts';
 import { GREATEST_CURVE_POINTS, LEAST_CURVE_POINTS } from '../../heights/tone.ts';
 import type { Zone } from '../../heights/zones.ts';
 import { MOST_ZONE_COLOURS, MOST_ZONES, USUAL_SHARED } from '../../zones/zone.ts';

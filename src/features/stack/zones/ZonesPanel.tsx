@@ -1,7 +1,7 @@
 import { Grid2x2, Layers, Plus, SquareDashed } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
-import { MOST_LEAN } from '#core/heights/closest.ts';
+import { MOST_LEAN } from '#core/stack/lean.ts';
 import { LEAST_ZONES, MOST_ZONES, USUAL_SHARED, USUAL_ZONES } from '#core/zones/zone.ts';
 import { heightRequest, shownRequestOf, shownSamplesOf } from '../../../state/document-facts.ts';
 import { joinsWhen } from '../../../state/document-store.ts';
