@@ -466,11 +466,11 @@ describe('working on a project', function () {
     const plain = await find(driver, 'plain-messages');
     await soon(() => plain.getText()).to.contain('The project file was not made');
     const [message, ledger] = await Promise.all(
-      [plain, await find(driver, 'ledger')].map((one) => one.getRect()),
+      [plain, await findCss(driver, 'footer[aria-label=Ledger]')].map((one) => one.getRect()),
     );
     expect((message?.y ?? 0) + (message?.height ?? 0)).to.be.at.most(ledger?.y ?? 0);
     await soon(() => axeFaults(session)).to.deep.equal([]);
-    await plain.findElement(By.css('button')).click();
+    await (await findCss(driver, '[data-testid=plain-messages] button')).click();
     await soon(() => bench.count('plain-messages')).to.equal(0);
     await devTools.sendDevToolsCommand('Network.setBlockedURLs', { urls: [] });
     await driver.navigate().refresh();
