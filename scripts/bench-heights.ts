@@ -33,23 +33,36 @@ const LEAST = 3;
 /** The work of the quick search. */
 const SECONDS = 1;
 
+/** What the app looks at for a first stack; see `state/first-stack.ts`. */
+const FIRST_SAMPLES = 60_000;
+
 interface Artwork {
   readonly samples: RgbaRaster;
   readonly brightness: BrightnessMap;
   readonly cells: ColourCells;
+  /** Of fewer samples, for a first stack. */
+  readonly few: ColourCells;
 }
 
 async function load(path: string): Promise<Artwork> {
   const decoded = await decodePicture(readFileSync(new URL(`../${path}`, import.meta.url)));
   if (!decoded.ok) throw new Error(`${path}: ${decoded.fault.code}`);
   const { value } = decoded;
-  const factor = Math.min(1, Math.sqrt(SAMPLES / (value.width * value.height)));
-  const samples = sampleArtwork(
-    value,
-    Math.round(value.width * factor),
-    Math.round(value.height * factor),
-  );
-  return { samples, brightness: measureBrightness(samples), cells: gatherColours(samples) };
+  const sampled = (count: number): RgbaRaster => {
+    const factor = Math.min(1, Math.sqrt(count / (value.width * value.height)));
+    return sampleArtwork(
+      value,
+      Math.round(value.width * factor),
+      Math.round(value.height * factor),
+    );
+  };
+  const samples = sampled(SAMPLES);
+  return {
+    samples,
+    brightness: measureBrightness(samples),
+    cells: gatherColours(samples),
+    few: gatherColours(sampled(FIRST_SAMPLES)),
+  };
 }
 
 const table = Object.fromEntries(RACK_24.map((filament) => [filament.id, filament]));
@@ -74,9 +87,16 @@ function judge(
   };
 }
 
+/** Seeds of the two searches that run side by side in the browser. */
+const SEEDS = [1, 1001];
+
+/** What the browser would find: the better of two searches from two seeds. */
 function search(artwork: Artwork, over: Partial<FindRequest>): FoundStack {
-  const found = findStack(requestOf(artwork.cells, LARGE, { seconds: SECONDS, ...over }));
-  const best = found.ok ? found.value.curve.at(-1) : undefined;
+  const found = SEEDS.flatMap((seed) => {
+    const one = findStack(requestOf(artwork.cells, LARGE, { seconds: SECONDS, seed, ...over }));
+    return one.ok ? one.value.curve.slice(-1) : [];
+  });
+  const [best] = found.sort((a, b) => a.price - b.price);
   if (!best) throw new Error('nothing found');
   return best;
 }
@@ -158,7 +178,7 @@ for (const path of HEIGHT_PICTURES) {
   const { ms, made: first } = timed(() =>
     findStack(
       firstRequest(
-        artwork.cells,
+        artwork.few,
         RACK_24,
         { grid: requestOf(artwork.cells, LARGE).grid, leastLayers: LEAST },
         { price: FIRST_LEAN, places: placesOfTone(tone) },
@@ -266,8 +286,8 @@ writeFileSync(
   new URL('../docs/bench/heights.md', import.meta.url),
   `# Bench of heights
 
-Made by \`npm run bench\`. ${RACK_24.length} filaments, 5 swaps, 30 layers; a stack searched for each rule with the work of the quick search and
-one seed. ${HEIGHT_PICTURES.length} pictures: ten free photos and the demo art, which is drawn. Colour error is the mean CIEDE2000, *natural* the rank correlation of height with brightness; neither calmed.
+Made by \`npm run bench\`. ${RACK_24.length} filaments, 5 swaps, 30 layers; a stack searched for each rule as the browser does:
+the better of two quick searches. ${HEIGHT_PICTURES.length} pictures: ten free photos and the demo art, which is drawn. Colour error is the mean CIEDE2000, *natural* the rank correlation of height with brightness; neither calmed.
 Machine: ${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.versions.node}.
 
 | lean | error, times that of lean 0, mean | of the photos | worst | natural, mean | of the photos | limit |

@@ -10,9 +10,6 @@ import { TONE_LIGHTNESS } from './tone-curve.ts';
 const COARSE = 64;
 const FINE = 256;
 
-/** Rows of differences that are kept of the first: thrown away sooner, a third of them had to be worked out again. */
-const COARSE_ROWS = 150_000;
-
 /** Everything that stacks are priced with. */
 export class Judge {
   readonly coarse: StackEvaluator;
@@ -55,7 +52,7 @@ export class Judge {
     const optics = filaments.map(opticsOf);
     const fine = clusterByZone(cells, weights, FINE, scale);
     const few = clusterByZone(cells, weights, COARSE, scale);
-    this.coarse = new StackEvaluator(few, optics, grid, { ...options, mostRows: COARSE_ROWS });
+    this.coarse = new StackEvaluator(few, optics, grid, options);
     this.fine = new StackEvaluator(fine, optics, grid, options);
     const pixels = cellWeights(cells.count);
     const colours =
