@@ -222,8 +222,8 @@ describe('pricing stacks', () => {
         const costs = ramp.slice(least - 1).map(({ lab }, i) => {
           const difference = ciede2000(own, lab);
           const off = Math.abs((i + 0.5) / (ramp.length - least + 1) - aim);
-          // A lean of 15: near is within 3/16 of the stack.
-          const away = off < 3 / 16 ? (8 * off * off) / 3 : off - 3 / 32;
+          // A lean of 15: near is within 0.225 of the stack.
+          const away = off < 0.225 ? (off * off) / 0.45 : off - 0.1125;
           return { difference, cost: difference + 15 * away };
         });
         const best = costs.reduce((a, b) => (b.cost < a.cost ? b : a));

@@ -72,9 +72,9 @@ function spearman(pairs: readonly (readonly [number, number])[]): number {
   return sum(a, b) / Math.sqrt(sum(a, a) * sum(b, b));
 }
 
-/** Huber's function over k, put together from its two pieces as he gives them (1964); k: a quarter, less the more heights lean. */
+/** Huber's function over k, put together from its two pieces as he gives them (1964); k: less, the more heights lean. */
 function farOffLong(off: number, lean: number): number {
-  const k = 0.25 - 0.25 * (lean / 30) ** 2;
+  const k = 0.45 - 0.015 * lean;
   const t = Math.abs(off);
   return (t < k ? t ** 2 / 2 : k * t - k ** 2 / 2) / k;
 }
