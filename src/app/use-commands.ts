@@ -16,7 +16,7 @@ export async function downloadProject(project: OpenProject): Promise<void> {
   const writer = await import('../state/project-file.ts').catch(() => undefined);
   if (!writer) {
     toast.error(
-      'The project file was not made: the app is not running any more, or was updated. Your work is kept in this browser. Start the app again, load the page anew, then download the file.',
+      'The project file was not made: the app is not running any more, or was updated. Start the app again. Where the top says "saved", load the page anew and download it then; where it does not, leave this page open: your work is only here.',
     );
     return;
   }
