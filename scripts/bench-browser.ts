@@ -20,6 +20,7 @@ import {
 const MOVES = 40;
 
 const session = await startSession({
+  asMakers: true,
   beforePage: `window.longTasks = [];
    new PerformanceObserver((list) => {
      for (const { duration } of list.getEntries()) window.longTasks.push(duration);

@@ -9,7 +9,7 @@ import { appendFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { build, installPackages, installTestPackages, ROOT } from './setup.mjs';
+import { installPackages, installTestPackages, ROOT } from './setup.mjs';
 
 const { values } = parseArgs({ options: { only: { type: 'string' } } });
 const { only } = values;
@@ -190,13 +190,31 @@ if (wanted.length === 0) {
   process.exit(1);
 }
 
-// What the browser opens, and what the command line starts, is built first.
-if (wanted.some(({ kind }) => kind === 'browser' || kind === 'static')) count('build', build());
+// The build comes first, and is the work of one job. Browsers open it and static checks read the types that it writes; all else runs
+// beside it.
+const afterBuild = wanted.filter(({ kind }) => kind === 'browser' || kind === 'static');
+const atOnce = wanted.filter((task) => !afterBuild.includes(task));
+let built = afterBuild.length === 0;
+const building = built
+  ? Promise.resolve()
+  : run('npm', ['run', '--silent', 'build']).then(({ status, output }) => {
+      if (status !== 0) {
+        say(output);
+        failures.push(`== build\n${output.trimEnd()}`);
+      }
+      count('build', status === 0);
+      built = true;
+    });
 
-const queue = [...wanted];
+const next = () => (built ? afterBuild.shift() : undefined) ?? atOnce.shift();
 await Promise.all(
-  Array.from({ length: JOBS }, async () => {
-    for (let task = queue.shift(); task; task = queue.shift()) await task.run();
+  Array.from({ length: JOBS }, async (_, job) => {
+    if (job === 0) await building;
+    while (atOnce.length + afterBuild.length > 0) {
+      const task = next();
+      if (task) await task.run();
+      else await building;
+    }
   }),
 );
 

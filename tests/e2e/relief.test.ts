@@ -20,7 +20,7 @@ import {
   settled,
   soon,
 } from './browser.ts';
-import { openWhole } from './fixtures.ts';
+import { openDemo } from './fixtures.ts';
 import { ReliefStop } from './pages/relief-stop.ts';
 import { inSlice } from '../helpers/slices.ts';
 
@@ -42,7 +42,7 @@ describe('relief and files', function () {
     session = await shareSession();
     relief = new ReliefStop(session);
   });
-  beforeEach(() => openWhole(session, 'Comet cut-out', 'relief'));
+  beforeEach(() => openDemo(session, 'Comet cut-out', 'relief'));
   after(async () => {
     await session.close();
   });
@@ -85,7 +85,7 @@ describe('relief and files', function () {
   });
 
   it('border, plate, corners and a hole change the print, and reach the files', async () => {
-    await openWhole(session, 'Comet cut-out', 'relief', {
+    await openDemo(session, 'Comet cut-out', 'relief', {
       change: inSlice('piece', { trim: true, sampleMm: 1 }),
     });
     const { driver } = session;
@@ -171,7 +171,7 @@ describe('relief and files', function () {
   });
 
   it('every format is downloaded and holds the relief; everything comes as one zip', async () => {
-    await openWhole(session, 'Comet cut-out', 'relief', {
+    await openDemo(session, 'Comet cut-out', 'relief', {
       change: inSlice('piece', {
         trim: true,
         shape: {

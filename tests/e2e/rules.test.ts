@@ -12,7 +12,7 @@ import {
   settled,
   soon,
 } from './browser.ts';
-import { openWhole } from './fixtures.ts';
+import { openDemo } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
 
 describe('height rules and views', function () {
@@ -29,7 +29,7 @@ describe('height rules and views', function () {
   });
 
   const open = async (name: string): Promise<void> => {
-    await openWhole(session, name);
+    await openDemo(session, name);
   };
   const printAt = async (): Promise<string> =>
     JSON.stringify(
