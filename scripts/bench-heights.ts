@@ -206,7 +206,12 @@ const zoned = [
   ['sharing 3, lean 6', 3, 6],
   ['sharing 3, lean 15', 3, 15],
 ] as const;
-const zoneSums = [...zoned, 'fitted'].map(() => ({ x: [] as number[], rho: [] as number[] }));
+const ZONE_ROWS = [
+  ...zoned.map(([name]) => name),
+  'walls, sharing 3 layers, then fitted to that stack',
+  'the same with fitting half-way, as *Find* does it where colours may move',
+];
+const zoneSums = ZONE_ROWS.map(() => ({ x: [] as number[], rho: [] as number[] }));
 const strangers: number[] = [];
 const calms: ReturnType<typeof calmCosts>[] = [];
 for (const path of HEIGHT_PICTURES) {
@@ -217,26 +222,34 @@ for (const path of HEIGHT_PICTURES) {
     reversed: false,
     span: null,
   }));
-  const cells = cellsOfZones(told, { zones, painted: [] });
   const plain = search(artwork, {});
   const closest = judge(artwork, plain, (colours) => ({
     kind: 'closest',
     colours,
     ...calming,
   })).mean;
-  for (const [i, [, shared, price]] of zoned.entries()) {
+  type Parts = typeof zones;
+  /** What is found for zones, the zones in the order that it has them in. */
+  const searched = (
+    parts: Parts,
+    [shared, price]: readonly [number | null, number | null],
+    over: Partial<FindRequest> = {},
+  ) => {
     const stack = search(artwork, {
-      cells,
+      cells: cellsOfZones(told, { zones: parts, painted: [] }),
       rule: 'zones',
       zones: {
-        zones: zones.map(({ reversed }, own) => ({ id: String(own), reversed })),
+        zones: parts.map(({ reversed }, own) => ({ id: String(own), reversed })),
         shared,
         price,
         anyOrder: true,
       },
+      ...over,
     });
-    const ordered = (stack.zoneIds ?? []).flatMap((id) => zones[Number(id)] ?? []);
-    const ruleWith = (list: typeof zones) => (colours: Float32Array) => ({
+    return { stack, ordered: (stack.zoneIds ?? []).flatMap((id) => parts[Number(id)] ?? []) };
+  };
+  for (const [i, [, shared, price]] of zoned.entries()) {
+    const ruleWith = (list: Parts) => (colours: Float32Array) => ({
       kind: 'zones' as const,
       zones: list,
       painted: [],
@@ -246,22 +259,32 @@ for (const path of HEIGHT_PICTURES) {
       colours,
       ...calming,
     });
-    const own = judge(artwork, stack, ruleWith(ordered));
-    zoneSums[i]?.x.push(own.mean / closest);
-    zoneSums[i]?.rho.push(own.rho);
+    const note = (row: number, stack: FoundStack, list: Parts): void => {
+      const own = judge(artwork, stack, ruleWith(list));
+      zoneSums.at(row)?.x.push(own.mean / closest);
+      zoneSums.at(row)?.rho.push(own.rho);
+    };
+    const { stack, ordered } = searched(zones, [shared, price]);
+    note(i, stack, ordered);
     if (shared !== 3 || price !== null) continue;
-    const fit = (to: FoundStack) => {
+    const fitted = (to: FoundStack, parts: Parts): Parts => {
       const { grid } = requestOf(artwork.cells, LARGE);
       const ramp = rampOfStack({ grid, bands: to.bands }, table);
       const limits = { layers: ramp.length, leastLayers: LEAST, sampleMm: 0.2 };
-      const fitted = fitZones(told, ruleWith(ordered)(coloursOfRamp(ramp)), limits, true);
-      const after = fitted.zones.map((zone) => ({ ...zone, reversed: false, span: null }));
-      return judge(artwork, to, ruleWith(after));
+      return fitZones(told, ruleWith(parts)(coloursOfRamp(ramp)), limits, true).zones.map(
+        (zone) => ({ ...zone, reversed: false, span: null }),
+      );
     };
-    const fitted = fit(stack);
-    zoneSums.at(-1)?.x.push(fitted.mean / closest);
-    zoneSums.at(-1)?.rho.push(fitted.rho);
-    strangers.push(fit(plain).mean / judge(artwork, plain, ruleWith(ordered)).mean);
+    note(-2, stack, fitted(stack, ordered));
+    // With the same work in all; see `state/find-session.ts`.
+    const half = searched(zones, [shared, price], { seconds: SECONDS / 2 });
+    const second = searched(fitted(half.stack, half.ordered), [shared, price], {
+      seconds: SECONDS / 2,
+      start: half.stack.bands,
+    });
+    note(-1, second.stack, second.ordered);
+    const before = judge(artwork, plain, ruleWith(ordered)).mean;
+    strangers.push(judge(artwork, plain, ruleWith(fitted(plain, ordered))).mean / before);
   }
   calms.push(calmCosts(artwork, plain));
   process.stdout.write(`${path} in zones and calmed\n`);
@@ -275,8 +298,8 @@ const photos = (values: readonly number[]): readonly number[] =>
 const columns = ({ x, rho }: { readonly x: readonly number[]; readonly rho: readonly number[] }) =>
   `${mean(x).toFixed(3)} | ${mean(photos(x)).toFixed(3)} | ${Math.max(...x).toFixed(3)} | ${mean(rho).toFixed(2)} | ${mean(photos(rho)).toFixed(2)}`;
 const zoneRows = zoneSums.map((sums, i) => {
-  const name = zoned[i]?.[0] ?? 'walls, sharing 3 layers, then fitted to that stack';
-  return `| ${name} | ${columns(sums)} | ${i === 1 || i === zoned.length ? 'x 1.22' : ''} |`;
+  const name = ZONE_ROWS[i] ?? '';
+  return `| ${name} | ${columns(sums)} | ${i === ZONE_ROWS.length - 1 ? 'x 1.22' : ''} |`;
 });
 const summary = LEANS.map(
   (price) =>

@@ -8,6 +8,7 @@ import type {
   SuggestedPurchase,
   SuggestedStack,
 } from '../workers/find/jobs.ts';
+import { carryLocked } from './suggestion.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
 import type { Filament } from '#core/stack/filament.ts';
 
@@ -34,12 +35,25 @@ export const NOTHING_FOUND: FindProgress = {
   running: false,
 };
 
+/** What several searches found. */
+interface Found {
+  readonly curves: (readonly SuggestedStack[])[];
+  readonly others: SuggestedStack[];
+}
+
 /** Searches that run side by side, each from a seed of its own. */
 const SEARCHES = 2;
+
+/** What a search goes on with where the zones were fitted to what it had found. */
+export type Refitted = Pick<SearchRequest, 'cells' | 'zones' | 'zoneColours'>;
+
+/** Share of the work after which zones are fitted; the rest goes into the stack that was found, for the zones as they are then. */
+const BEFORE_FITTING = 0.5;
 
 /**
  * Looks for stacks in workers of its own and tells what is found as it comes. The same request gives the same answer.
  * @param extra filaments that are not at hand: which of them would help is told in the end
+ * @param refit fits the zones to the best stack half-way; the stack is then improved for them, and the better of both is taken
  * @returns ends the search; nothing is told after that
  */
 export function runSearch(
@@ -47,10 +61,10 @@ export function runSearch(
   extra: readonly Filament[],
   onChange: (progress: FindProgress) => void,
   onTrouble: (error: Error) => void,
+  refit?: (best: SuggestedStack, signal: AbortSignal) => Promise<Refitted>,
 ): () => void {
   const workers: WorkerClient<FindJobs>[] = Array.from({ length: SEARCHES }, startFindWorker);
   const abort = new AbortController();
-  const fractions = workers.map(() => 0);
   let progress: FindProgress = { ...NOTHING_FOUND, running: true };
   const change = (part: Partial<FindProgress>): void => {
     if (abort.signal.aborted) return;
@@ -60,49 +74,82 @@ export function runSearch(
   const close = (): void => {
     for (const worker of workers) worker.close();
   };
-  change({});
-  Promise.all(
-    workers.map((worker, i) =>
-      worker.run(
-        'find',
-        { ...request, seed: request.seed + 1000 * i },
-        {
-          signal: abort.signal,
-          onProgress: (fraction) => {
-            fractions[i] = fraction;
-            change({ fraction: Math.min(...fractions) });
+  /** Searches from several seeds, over a part of the progress; undefined where there is a fault, which is told. */
+  const search = async (
+    asked: SearchRequest,
+    from: number,
+    to: number,
+  ): Promise<Found | undefined> => {
+    const fractions = workers.map(() => 0);
+    const answers = await Promise.all(
+      workers.map((worker, i) =>
+        worker.run(
+          'find',
+          { ...asked, seed: asked.seed + 1000 * i },
+          {
+            signal: abort.signal,
+            onProgress: (fraction) => {
+              fractions[i] = fraction;
+              change({ fraction: from + (to - from) * Math.min(...fractions) });
+            },
+            onInterim: (best) => {
+              if (!progress.best || best.price < progress.best.price) change({ best });
+            },
           },
-          onInterim: (best) => {
-            if (!progress.best || best.price < progress.best.price) change({ best });
-          },
-        },
+        ),
       ),
-    ),
-  )
-    .then((answers) => {
-      const curves: (readonly SuggestedStack[])[] = [];
-      let others: SuggestedStack[] = [];
-      for (const answer of answers) {
-        if (!answer.ok) {
-          change({ fault: answer.fault });
-          return null;
-        }
-        curves.push(answer.value.curve);
-        others = [...others, ...answer.value.others];
+    );
+    const found: Found = { curves: [], others: [] };
+    for (const answer of answers) {
+      if (!answer.ok) {
+        change({ fault: answer.fault });
+        return undefined;
       }
-      const curve = mergeCurves(curves);
-      change({
-        curve,
-        best: curve.at(-1) ?? null,
-        others: otherStacks(curve.at(-1), [...others, ...curves.flatMap((one) => one.slice(-1))]),
-        fraction: 1,
-      });
-      const best = curve.at(-1);
-      const [worker] = workers;
-      return best && worker ? worker.run('buy', { request, extra, best }, abort) : null;
-    })
-    .then((bought) => {
-      change({ purchases: bought?.purchases ?? [], running: false });
+      found.curves.push(answer.value.curve);
+      found.others.push(...answer.value.others);
+    }
+    return found;
+  };
+  const whole = async (): Promise<void> => {
+    change({});
+    const first = await search(
+      refit ? { ...request, seconds: BEFORE_FITTING * request.seconds } : request,
+      0,
+      refit ? BEFORE_FITTING : 1,
+    );
+    if (!first) return;
+    const { curves, others } = first;
+    const half = mergeCurves(curves).at(-1);
+    let asked = request;
+    if (refit && half) {
+      asked = {
+        ...request,
+        ...(await refit(half, abort.signal)),
+        seconds: (1 - BEFORE_FITTING) * request.seconds,
+        start: carryLocked(half.bands, request.start ?? [], (band) => band),
+      };
+      const second = await search(asked, BEFORE_FITTING, 1);
+      curves.push(...(second?.curves ?? []));
+      others.push(...(second?.others ?? []));
+    }
+    const curve = mergeCurves(curves);
+    const best = curve.at(-1);
+    change({
+      curve,
+      best: best ?? null,
+      others: otherStacks(best, [...others, ...curves.flatMap((one) => one.slice(-1))]),
+      fraction: 1,
+    });
+    const [worker] = workers;
+    if (!best || !worker) return;
+    // What one more filament would bring is asked for the zones that the best stack was found for.
+    const told = best.zoneColours ? asked : request;
+    const { purchases } = await worker.run('buy', { request: told, extra, best }, abort);
+    change({ purchases });
+  };
+  whole()
+    .then(() => {
+      change({ running: false });
     })
     .catch((error: unknown) => {
       if (error instanceof Cancelled) return;

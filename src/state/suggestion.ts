@@ -1,6 +1,8 @@
 import type { Filament } from '#core/stack/filament.ts';
+import type { Band } from '#core/stack/stack.ts';
 import type { SuggestedStack } from '../workers/find/jobs.ts';
 import { plannedFilament } from './document-facts.ts';
+import { setZoneMembers } from './edits/zone-edits.ts';
 import type { HeightsSlice, ProjectDocument } from './project-document.ts';
 
 /** Filaments and layers of bands, in words: the same for the same ones. */
@@ -8,6 +10,21 @@ export function keyOfBands(
   bands: readonly { readonly filamentId: string; readonly layers: number }[],
 ): string {
   return bands.map(({ filamentId, layers }) => `${filamentId} ${layers}`).join('\n');
+}
+
+/** Bands that were found, with the locked ones of before in the place of those that are the same. */
+export function carryLocked<Own extends Band>(
+  found: readonly Band[],
+  before: readonly Own[],
+  fresh: (band: Band) => Own,
+): Own[] {
+  const locked = before.filter((band) => band.locked === true);
+  return found.map((band) => {
+    const [next] = locked;
+    if (next?.filamentId !== band.filamentId || next.layers !== band.layers) return fresh(band);
+    locked.shift();
+    return next;
+  });
 }
 
 /** The rule that a suggested stack was found for, as it was in the search. */
@@ -54,28 +71,25 @@ function heightsFollowing(
  * come up again stay what they are.
  */
 export function withSuggestion(
-  document: ProjectDocument,
+  before: ProjectDocument,
   stack: SuggestedStack,
   rack: readonly Filament[],
 ): ProjectDocument {
+  const document = stack.zoneColours ? setZoneMembers(stack.zoneColours)(before) : before;
   const used = new Set(stack.bands.map(({ filamentId }) => filamentId));
   const filaments = { ...document.stack.filaments };
   for (const filament of rack)
     if (used.has(filament.id)) filaments[filament.id] = plannedFilament(filament);
-  const locked = document.stack.bands.filter((band) => band.locked === true);
   const followed = heightsFollowing(document.heights, stack);
   return {
     ...document,
     stack: {
       ...document.stack,
-      bands: stack.bands.map(({ filamentId, layers }) => {
-        const [next] = locked;
-        if (next?.filamentId === filamentId && next.layers === layers) {
-          locked.shift();
-          return next;
-        }
-        return { id: crypto.randomUUID(), filamentId, layers };
-      }),
+      bands: carryLocked(stack.bands, document.stack.bands, ({ filamentId, layers }) => ({
+        id: crypto.randomUUID(),
+        filamentId,
+        layers,
+      })),
       filaments: Object.fromEntries(Object.entries(filaments).filter(([id]) => used.has(id))),
     },
     heights: {

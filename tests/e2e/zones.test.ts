@@ -295,21 +295,26 @@ describe('zones of the heights', function () {
     await soon(async () => (await rows())[0]?.getText()).to.contain('empty');
   });
 
-  it('a search for zones finds stack and order, and takes them in one step', async () => {
+  it('a search for zones finds stack, order and colours of them, and takes them in one step', async () => {
     const { driver } = session;
     const panel = new FindPanel(session);
     await openDemo(session, 'Dome at dusk', 'stack', { findEffort: '1' });
     await part();
     const before = await bench.settledError();
+    const parted = await shares();
     await panel.open();
     await findCss(driver, '[role=dialog] [data-testid=choice-zones][data-state=on]');
     await panel.ended();
+    const told = Number(/\d+\.\d+/.exec(await panel.state())?.[0]);
     await (await findCss(driver, '[aria-label^="Use the stack with 5 swaps"]')).click();
     await settled(driver);
     const found = await bench.settledError();
     expect(found).to.be.below(before);
+    // What was promised for zones that were fitted on the way is what the picture has with them.
+    expect(found).to.be.closeTo(told, 0.05 * told);
     await findCss(driver, '[data-testid=choice-zones][data-state=on]');
     await soon(() => rows()).to.have.length(3);
+    expect(await shares()).not.to.deep.equal(parted);
     // Under another rule the stop says what that costs.
     await bench.choose('tone');
     await settled(driver);
@@ -318,5 +323,6 @@ describe('zones of the heights', function () {
     await bench.undo();
     await settled(driver);
     await soon(() => bench.settledError()).to.equal(before);
+    expect(await shares()).to.deep.equal(parted);
   });
 });

@@ -28,7 +28,7 @@ import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band } from '#core/stack/stack.ts';
 import { findHandlers } from '../../src/workers/find/handlers.ts';
 import { mergeCurves } from '../../src/state/find-session.ts';
-import { withSuggestion } from '../../src/state/suggestion.ts';
+import { carryLocked, withSuggestion } from '../../src/state/suggestion.ts';
 import { testDocument } from '../helpers/documents.ts';
 import { demoFilaments } from '../helpers/demo.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
@@ -549,6 +549,76 @@ describe('finding a stack', () => {
     expect(document.heights.rule).to.equal('flat');
     expect(document.heights.flat.colours).to.deep.equal(best.flat);
     expect(document.heights.found?.rule).to.equal('flat');
+  });
+
+  it('a stack for zones brings their order and colours; their own spans, set for another stack, go', () => {
+    const zone = (id: string, colours: string[], span: [number, number] | null = null) => ({
+      id,
+      name: id,
+      colours,
+      span,
+      reversed: false,
+      curve: null,
+    });
+    const before = testDocument();
+    const heights = {
+      ...before.heights,
+      rule: 'zones' as const,
+      zones: {
+        ...before.heights.zones,
+        list: [
+          zone('sky', ['#8090ff'], [1, 4]),
+          zone('hill', ['#308030']),
+          zone('sea', ['#2040a0']),
+        ],
+      },
+    };
+    const stack = {
+      bands: before.stack.bands.map(({ filamentId, layers }) => ({ filamentId, layers })),
+      mostSwaps: 2,
+      meanDeltaE: 9,
+      price: 9,
+      whenOff: [9, 9] as const,
+      tone: null,
+      lean: 30,
+      zoneIds: ['sea', 'sky', 'hill'],
+    };
+    const told = (zoneColours?: { id: string; colours: string[] }[]) =>
+      withSuggestion(
+        { ...before, heights },
+        { ...stack, ...(zoneColours ? { zoneColours } : {}) },
+        RACK,
+      ).heights.zones.list.map(({ id, colours, span }) => [id, colours, span]);
+    expect(told()).to.deep.equal([
+      ['sea', ['#2040a0'], null],
+      ['sky', ['#8090ff'], null],
+      ['hill', ['#308030'], null],
+    ]);
+    const moved = [
+      { id: 'hill', colours: ['#308030', '#2040a0'] },
+      { id: 'sky', colours: ['#8090ff'] },
+    ];
+    expect(told(moved)).to.deep.equal([
+      ['sea', ['#2040a0'], null],
+      ['sky', ['#8090ff'], null],
+      ['hill', ['#308030', '#2040a0'], null],
+    ]);
+  });
+
+  it('bands that were locked are themselves where they come up again, from the plate up', () => {
+    const before = [
+      { filamentId: 'soot', layers: 3, locked: true, id: 'a' },
+      { filamentId: 'chalk', layers: 2, id: 'b' },
+      { filamentId: 'soot', layers: 3, locked: true, id: 'c' },
+    ];
+    const found = [
+      { filamentId: 'soot', layers: 3 },
+      { filamentId: 'chalk', layers: 2 },
+      { filamentId: 'soot', layers: 4 },
+      { filamentId: 'soot', layers: 3 },
+    ];
+    const carried = carryLocked(found, before, (band) => ({ ...band, id: 'fresh' }));
+    expect(carried.map(({ id }) => id)).to.deep.equal(['a', 'fresh', 'fresh', 'c']);
   });
 
   it('curves of several searches are merged swap by swap', () => {

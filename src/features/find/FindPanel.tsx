@@ -70,6 +70,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
     zoned ? present.heights.zones.lean : present.heights.closest.lean,
   );
   const [anyOrder, setAnyOrder] = useState(present.heights.zones.order === 'found');
+  const [fit, setFit] = useState(anyOrder);
   const [care, setCare] = useState(false);
   const [sturdy, setSturdy] = useState(false);
   const [effort, setEffort] = useState(
@@ -136,6 +137,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
         : {}),
       sturdy,
       seconds: Number(effort),
+      fit,
       extra: rack.filter((one) => !allowed.includes(one) && wishes.get(one.id) !== 'never'),
     };
   });
@@ -259,6 +261,17 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
             onChange={setAnyOrder}
             testId="find-any-order"
           />
+        ) : null}
+        {rule === 'zones' ? (
+          <CheckField
+            label="Colours may move between zones"
+            checked={fit}
+            onChange={setFit}
+            testId="find-fit"
+          />
+        ) : null}
+        {rule === 'zones' && present.heights.zones.list.some(({ span }) => span !== null) ? (
+          <p className={styles.state}>Spans that were set by hand are found anew.</p>
         ) : null}
         <ImportanceTools />
         <details className={styles.more}>

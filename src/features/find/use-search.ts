@@ -1,9 +1,18 @@
 import { useCallback, useRef, useState } from 'react';
 import { cellsOfFlat } from '#core/heights/flat.ts';
+import type { FindCells } from '#core/find/clusters.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import { heightRequest, shownRequestOf, shownSamplesOf } from '../../state/document-facts.ts';
 import { importanceOf } from '../../state/importance.ts';
-import { NOTHING_FOUND, runSearch, type FindProgress } from '../../state/find-session.ts';
+import { setZoneMembers } from '../../state/edits/zone-edits.ts';
+import {
+  NOTHING_FOUND,
+  runSearch,
+  type FindProgress,
+  type Refitted,
+} from '../../state/find-session.ts';
+import { fittedMembers } from '../../state/fit-zones.ts';
+import type { ProjectDocument } from '../../state/project-document.ts';
 import { withSuggestion } from '../../state/suggestion.ts';
 import { useProject } from '../../state/project-context.ts';
 import { selectionOf } from '../../state/recipe.ts';
@@ -14,7 +23,9 @@ import { toast } from '../../ui/toast.ts';
 const SEED = 1;
 
 /** What is looked for; the picture and the layers are the project's own. */
-export interface Wanted extends Omit<SearchRequest, 'cells' | 'grid' | 'seed'> {
+export interface Wanted extends Omit<SearchRequest, 'cells' | 'grid' | 'seed' | 'zoneColours'> {
+  /** Colours may move between zones where that serves the stack. */
+  readonly fit: boolean;
   /** Filaments that are not at hand: which of them would help is told in the end. */
   readonly extra: readonly Filament[];
 }
@@ -62,19 +73,12 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
       toast.error(`The search stopped: ${error.message}. Nothing was changed.`);
     };
     try {
-      const { document } = documents.getState();
-      const cells = await worker.run('colours', {
-        samples: shownRequestOf(document),
-        importance: importanceOf(document),
-        selections: document.artwork.selections.map(selectionOf),
-        ...(wanted(improve).rule === 'zones'
-          ? { zoned: heightRequest(document, shownSamplesOf(document)) }
-          : {}),
-      });
+      const cells = await coloursOf(documents.getState().document, wanted(improve).rule, worker);
       // Closed, or begun again, while the colours were on their way: nothing may start after that.
       if (start.signal.aborted) return;
-      const { extra, ...request } = wanted(improve);
-      const { grid } = documents.getState().document.stack;
+      const { extra, fit, ...request } = wanted(improve);
+      const { document } = documents.getState();
+      const { grid } = document.stack;
       stop.current = runSearch(
         {
           ...request,
@@ -88,6 +92,10 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
           if (next.best) show(next.best);
         },
         failed,
+        fit && request.zones
+          ? (best, signal) =>
+              fittedTo(withSuggestion(document, best, rack), request, worker, signal)
+          : undefined,
       );
     } catch (error) {
       if (start.signal.aborted) return;
@@ -105,4 +113,46 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
     live.preview(null);
   };
   return { progress, began, show, begin, halt, end };
+}
+
+type Worker = ReturnType<typeof useProject>['worker'];
+
+/** The colours that a search looks at, apart for each zone where heights follow these. */
+function coloursOf(
+  document: ProjectDocument,
+  rule: Wanted['rule'],
+  worker: Worker,
+  signal?: AbortSignal,
+): Promise<FindCells> {
+  return worker.run(
+    'colours',
+    {
+      samples: shownRequestOf(document),
+      importance: importanceOf(document),
+      selections: document.artwork.selections.map(selectionOf),
+      ...(rule === 'zones' ? { zoned: heightRequest(document, shownSamplesOf(document)) } : {}),
+    },
+    signal ? { signal } : {},
+  );
+}
+
+/** Fits the zones of a document to its stack: what a search for zones goes on with. */
+async function fittedTo(
+  document: ProjectDocument,
+  { rule, zones }: Pick<Wanted, 'rule' | 'zones'>,
+  worker: Worker,
+  signal: AbortSignal,
+): Promise<Refitted> {
+  const zoneColours = await fittedMembers(document, zones?.anyOrder === true, worker, signal);
+  const fitted = setZoneMembers(zoneColours)(document);
+  return {
+    zoneColours,
+    cells: await coloursOf(fitted, rule, worker, signal),
+    zones: zones && {
+      ...zones,
+      zones: fitted.heights.zones.list.flatMap(({ id }) =>
+        zones.zones.filter((own) => own.id === id),
+      ),
+    },
+  };
 }

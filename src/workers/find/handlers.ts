@@ -14,11 +14,17 @@ import type { Handlers } from '../serve.ts';
 
 /** A stack with the tone curve that goes with it, where heights are to follow tone. */
 function suggest(
-  { cells, grid, rule, leastLayers, lean, zones, flat }: SearchRequest,
+  { cells, grid, rule, leastLayers, lean, zones, zoneColours, flat }: SearchRequest,
   filaments: readonly Filament[],
   stack: FoundStack,
 ): SuggestedStack {
-  if (rule === 'zones') return { ...stack, tone: null, lean: zones?.price ?? MOST_LEAN };
+  if (rule === 'zones')
+    return {
+      ...stack,
+      tone: null,
+      lean: zones?.price ?? MOST_LEAN,
+      ...(zoneColours ? { zoneColours } : {}),
+    };
   if (rule !== 'tone' && !flat) return { ...stack, tone: null, lean: lean?.price ?? 0 };
   const table = Object.fromEntries(filaments.map((filament) => [filament.id, filament]));
   const ramp = rampOfStack({ grid, bands: stack.bands }, table);

@@ -4,6 +4,12 @@ import type { FlatColour } from '#core/heights/flat.ts';
 import type { RisingPoint } from '#core/find/tone-curve.ts';
 import type { Filament } from '#core/stack/filament.ts';
 
+/** A zone by its id, and the colours that go by it. */
+export interface ZoneMembers {
+  readonly id: string;
+  readonly colours: readonly string[];
+}
+
 /** A stack that was found, with the tone curve that goes with it where heights follow tone. */
 export interface SuggestedStack extends FoundStack {
   readonly tone: readonly RisingPoint[] | null;
@@ -11,11 +17,15 @@ export interface SuggestedStack extends FoundStack {
   readonly lean: number;
   /** Flat colours with the heights that are nearest to them, where it was found for these. */
   readonly flat?: readonly FlatColour[] | undefined;
+  /** Colours of the zones that it was found for, where these are others than before the search. */
+  readonly zoneColours?: readonly ZoneMembers[] | undefined;
 }
 
 /** What is looked for, and flat colours that the cells are (in their order) where heights are to follow these. */
 export interface SearchRequest extends FindRequest {
   readonly flat?: readonly FlatColour[] | undefined;
+  /** Colours that zones were given on the way, from which the cells were gathered; what is suggested says so. */
+  readonly zoneColours?: readonly ZoneMembers[] | undefined;
 }
 
 /** A filament that would help, with the stack that it would make. */

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { MOST_LEAN } from '#core/stack/lean.ts';
 import { LEAST_ZONES, MOST_ZONES, USUAL_SHARED, USUAL_ZONES } from '#core/zones/zone.ts';
-import { heightRequest, shownRequestOf, shownSamplesOf } from '../../../state/document-facts.ts';
+import { shownRequestOf } from '../../../state/document-facts.ts';
 import { joinsWhen } from '../../../state/document-store.ts';
 import {
   addZone,
@@ -14,6 +14,7 @@ import {
   setZoneMembers,
   setZones,
 } from '../../../state/edits/zone-edits.ts';
+import { fittedMembers } from '../../../state/fit-zones.ts';
 import { useDocument, useLive, useProject, useView } from '../../../state/project-context.ts';
 import { GREATEST_SOFT_MM } from '../../../state/slices/heights.ts';
 import { Button } from '../../../ui/Button.tsx';
@@ -71,19 +72,8 @@ export function ZonesPanel() {
   const fit = (): Promise<void> =>
     attempt('The zones could not be fitted', async () => {
       const { document } = documents.getState();
-      const { order, list: before } = document.heights.zones;
-      const fitted = await worker.run('fitZones', {
-        request: heightRequest(document, shownSamplesOf(document)),
-        reorder: order === 'found',
-      });
-      change(
-        setZoneMembers(
-          fitted.zones.flatMap(({ colours }, place) => {
-            const id = before[fitted.order[place] ?? -1]?.id;
-            return id === undefined ? [] : [{ id, colours }];
-          }),
-        ),
-      );
+      const { order } = document.heights.zones;
+      change(setZoneMembers(await fittedMembers(document, order === 'found', worker)));
     });
 
   // The rule means nothing before the picture is parted, so the first visit does that.
