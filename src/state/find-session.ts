@@ -1,6 +1,7 @@
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { otherStacks } from '#core/find/other-stacks.ts';
 import type { FindFault } from '#core/find/request.ts';
+import { agreed, MOST_TURNS, SEARCHES, seedsOf } from '#core/find/turns.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import type {
   FindJobs,
@@ -41,9 +42,6 @@ interface Found {
   readonly others: SuggestedStack[];
 }
 
-/** Searches that run side by side, each from a seed of its own. */
-const SEARCHES = 2;
-
 /** What a search goes on with where the zones were fitted to what it had found. */
 export type Refitted = Pick<SearchRequest, 'cells' | 'zones' | 'zoneColours'>;
 
@@ -74,9 +72,10 @@ export function runSearch(
   const close = (): void => {
     for (const worker of workers) worker.close();
   };
-  /** Searches from several seeds, over a part of the progress; undefined where there is a fault, which is told. */
-  const search = async (
+  /** Searches from the seeds of a turn, over a part of the progress; undefined where there is a fault, which is told. */
+  const turn = async (
     asked: SearchRequest,
+    seeds: readonly number[],
     from: number,
     to: number,
   ): Promise<Found | undefined> => {
@@ -85,7 +84,7 @@ export function runSearch(
       workers.map((worker, i) =>
         worker.run(
           'find',
-          { ...asked, seed: asked.seed + 1000 * i },
+          { ...asked, seed: seeds[i] ?? asked.seed },
           {
             signal: abort.signal,
             onProgress: (fraction) => {
@@ -109,6 +108,25 @@ export function runSearch(
       found.others.push(...answer.value.others);
     }
     return found;
+  };
+  /** Turns until two searches agree; a search that begins with a stack stays near it, so it has one. */
+  const search = async (
+    asked: SearchRequest,
+    from: number,
+    to: number,
+  ): Promise<Found | undefined> => {
+    const turns = asked.start ? 1 : MOST_TURNS;
+    const all: Found = { curves: [], others: [] };
+    for (let own = 0; own < turns; own += 1) {
+      const share = (to - from) / turns;
+      const begin = from + own * share;
+      const found = await turn(asked, seedsOf(asked.seed, own), begin, begin + share);
+      if (!found) return undefined;
+      all.curves.push(...found.curves);
+      all.others.push(...found.others);
+      if (agreed(found.curves.map((curve) => curve.at(-1)?.price ?? 0))) break;
+    }
+    return all;
   };
   const whole = async (): Promise<void> => {
     change({});

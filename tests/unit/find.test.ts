@@ -28,6 +28,7 @@ import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band } from '#core/stack/stack.ts';
 import { findHandlers } from '../../src/workers/find/handlers.ts';
 import { mergeCurves } from '../../src/state/find-session.ts';
+import { agreed, MOST_TURNS, SEARCHES, seedsOf } from '#core/find/turns.ts';
 import { carryLocked, withSuggestion } from '../../src/state/suggestion.ts';
 import { testDocument } from '../helpers/documents.ts';
 import { demoFilaments } from '../helpers/demo.ts';
@@ -619,6 +620,17 @@ describe('finding a stack', () => {
     ];
     const carried = carryLocked(found, before, (band) => ({ ...band, id: 'fresh' }));
     expect(carried.map(({ id }) => id)).to.deep.equal(['a', 'fresh', 'fresh', 'c']);
+  });
+
+  it('two searches agree when their prices are as good as one; a second turn has seeds of its own', () => {
+    expect(agreed([5, 5])).to.equal(true);
+    expect(agreed([5.002, 5])).to.equal(true);
+    expect(agreed([5, 5.01])).to.equal(false);
+    expect(agreed([0, 0])).to.equal(true);
+    expect(agreed([0, 0.5])).to.equal(false);
+    const seeds = Array.from({ length: MOST_TURNS }, (_, turn) => seedsOf(1, turn)).flat();
+    expect(seeds[0]).to.equal(1);
+    expect(new Set(seeds).size).to.equal(MOST_TURNS * SEARCHES);
   });
 
   it('curves of several searches are merged swap by swap', () => {
