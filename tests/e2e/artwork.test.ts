@@ -27,7 +27,7 @@ import {
   type Session,
   soon,
 } from './browser.ts';
-import { begin, openDemo } from './fixtures.ts';
+import { begin, openDemo, QUICK_SEARCH } from './fixtures.ts';
 import { FindPanel } from './pages/find-panel.ts';
 
 /** Places of *Dome at dusk*, as shares: glowing sky beside the dome, the blue of the night, the moon. */
@@ -46,7 +46,7 @@ describe('the artwork stop', function () {
     await session.close();
   });
 
-  async function open(name: string, beginning?: { findEffort: '1' }): Promise<string> {
+  async function open(name: string, beginning?: typeof QUICK_SEARCH): Promise<string> {
     const id = await openDemo(session, name, 'artwork', beginning);
     await (await find(session.driver, 'choice-artwork')).click();
     await findPainted(session.driver, 'artwork-canvas');
@@ -651,7 +651,7 @@ describe('the artwork stop', function () {
 
   it('a selection matters more in a search, or as usual again', async () => {
     const { driver } = session;
-    await open('Veil nebula', { findEffort: '1' });
+    await open('Veil nebula', QUICK_SEARCH);
     await (await find(driver, 'tool-box')).click();
     await drag('tool-surface', [-120, -60], [60, 80]);
     await until(

@@ -15,7 +15,7 @@ import {
   type Session,
   soon,
 } from './browser.ts';
-import { openDemo } from './fixtures.ts';
+import { openDemo, QUICK_SEARCH } from './fixtures.ts';
 import { FindPanel } from './pages/find-panel.ts';
 import { inSlice } from '../helpers/slices.ts';
 
@@ -31,7 +31,7 @@ describe('finding a stack on screen', function () {
   beforeEach(() =>
     openDemo(session, 'Veil nebula', 'stack', {
       change: inSlice('heights', { rule: 'closest' }),
-      findEffort: '1',
+      ...QUICK_SEARCH,
     }),
   );
   after(async () => {

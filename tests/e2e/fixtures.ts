@@ -49,6 +49,15 @@ async function makeDemo(name: string): Promise<DemoFixture> {
   return { document, base64: Buffer.from(bytes).toString('base64') };
 }
 
+/** Those of two demo projects and a few more: a search among these takes half the time of one among all. */
+const FEW = 'soot midnight damson beet orchid rust coral straw sand lagoon-thin dusk chalk';
+
+/** A beginning for a test that looks for stacks: few filaments, and not for long. */
+export const QUICK_SEARCH = {
+  rack: FEW.split(' ').flatMap((id) => demoFilaments()[id] ?? []),
+  findEffort: '1',
+} as const;
+
 /** What a test begins with. */
 export interface Beginning {
   /** A demo picture that is a project already; without it there is none. */

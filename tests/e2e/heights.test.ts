@@ -27,7 +27,7 @@ import {
   type Session,
   soon,
 } from './browser.ts';
-import { begin, openDemo, openWhole } from './fixtures.ts';
+import { begin, openDemo, openWhole, QUICK_SEARCH } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
 import { FindPanel } from './pages/find-panel.ts';
 
@@ -81,7 +81,7 @@ describe('heights between colour and relief', function () {
 
   it('flat art begins with flat areas, each colour with a filament of its own', async () => {
     const { driver, address } = session;
-    await begin(session);
+    await begin(session, { findEffort: '1' });
     await driver.get(address);
     await (await findButton(driver, 'Begin with Dome badge')).click();
     await soon(async () => (await find(driver, 'first-stack')).getText()).to.contain(
@@ -268,7 +268,7 @@ describe('heights between colour and relief', function () {
         rule: 'closest',
         closest: { bandIds: null, aims: [], lean: 6 },
       }),
-      findEffort: '1',
+      ...QUICK_SEARCH,
     });
     const panel = new FindPanel(session);
     await panel.open();

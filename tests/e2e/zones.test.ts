@@ -27,7 +27,7 @@ import {
   type Session,
   soon,
 } from './browser.ts';
-import { openDemo, openWhole } from './fixtures.ts';
+import { openDemo, openWhole, QUICK_SEARCH } from './fixtures.ts';
 import { Bench } from './pages/bench.ts';
 import { FindPanel } from './pages/find-panel.ts';
 
@@ -298,7 +298,7 @@ describe('zones of the heights', function () {
   it('a search for zones finds stack, order and colours of them, and takes them in one step', async () => {
     const { driver } = session;
     const panel = new FindPanel(session);
-    await openDemo(session, 'Dome at dusk', 'stack', { findEffort: '1' });
+    await openDemo(session, 'Dome at dusk', 'stack', QUICK_SEARCH);
     await part();
     const before = await bench.settledError();
     const parted = await shares();

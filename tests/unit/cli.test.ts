@@ -143,7 +143,7 @@ describe('command line', () => {
   it('find: writes a stack that relief takes and that costs what was printed; bad wishes end with status 2', () => {
     const found = join(folder, 'found.json');
     const image = join(ROOT, 'demo/art/veil-nebula.png');
-    const wanted = ['--image', image, '--rack', RACK, '--out', found, '--seconds', '0.2'];
+    const wanted = ['--image', image, '--rack', RACK, '--out', found, '--seconds', '0.1'];
     const { status, out } = run('find', ...wanted, '--max-swaps', '3', '--max-layers', '20');
     expect(status).to.equal(0);
     const answer = out as {
@@ -263,6 +263,12 @@ describe('command line', () => {
     const found = answer.out as { meanDeltaE: number; zones: { colours: string[] }[] };
     expect(found.zones).to.have.length(3);
     const file = join(folder, 'zones.json');
+    // Zones of a file stay as they are; found by colour they are fitted to the stack on the way.
+    writeFileSync(file, JSON.stringify({ zones: zones.map(({ colours }) => ({ colours })) }));
+    const other = ['--out', join(folder, 'as-given.json'), ...quick.slice(2)];
+    const asGiven = run('find', ...source, ...other, '--rule', 'zones', '--zones', file);
+    expect(asGiven.err).to.equal('');
+    expect(found.meanDeltaE).to.be.below((asGiven.out as typeof found).meanDeltaE);
     writeFileSync(file, JSON.stringify({ zones: found.zones }));
     const made = (...more: string[]) =>
       run(

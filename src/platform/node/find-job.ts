@@ -2,6 +2,7 @@ import type { ColourCells } from '#core/artwork/colour-cells.ts';
 import { importanceOfCells, importanceOfGreys } from '#core/artwork/importance.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
+import { succeed } from '#core/base/result.ts';
 import { NO_EDITS, type Recipe } from '#core/edit/artwork-edit.ts';
 import { frameOfEdits } from '#core/edit/frame.ts';
 import { ReliefPlan } from '#core/plan/relief-plan.ts';
@@ -19,12 +20,15 @@ import {
   placesOfTone,
   placesOfCurve,
 } from '#core/heights/tone.ts';
-import { cellsOfZones, USUAL_ZONES_LEAN } from '#core/heights/zones.ts';
+import { fitZones } from '#core/heights/fit-zones.ts';
+import { cellsOfZones, USUAL_ZONES_LEAN, type Zone } from '#core/heights/zones.ts';
 import { USUAL_GRID } from '#core/stack/layer-grid.ts';
+import type { Band } from '#core/stack/stack.ts';
 import { rampOfStack } from '#core/stack/stack-ramp.ts';
 import { BadInput, numberOption } from '../bad-input.ts';
 import { describeFindFault, describePictureFault, describeRackFault } from '../fault-words.ts';
 import { decodePicture } from './decode-picture.ts';
+import { findForZones } from './find-for-zones.ts';
 import { readZonesOption, zonesOf } from './zones-option.ts';
 
 /** Samples that the picture is looked at with: its colours, not its detail, decide. */
@@ -115,19 +119,17 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     recipe,
   });
   const zones = rule === 'zones' ? zonesOf(zonesOption, artwork.cells()) : undefined;
-  const { width, height } = artwork.samples;
-  const cells = zones
-    ? { width, height, ...cellsOfZones(artwork, { ...zones, painted: [] }) }
-    : artwork.cells();
   const mostSwaps = whole('max-swaps', 4, 0, MOST_SWAPS);
   // As many colours as there may be bands: `relief --rule flat` reduces to those of the stack.
   const flat = rule === 'flat' ? reducedColours(artwork.cells(), mostSwaps + 1) : undefined;
   const zonesLean = options.lean === undefined ? (zones?.lean ?? USUAL_ZONES_LEAN) : lean;
-  const importance = source.mask ? await readMask(source.mask, edited, cells) : undefined;
+  const mask = source.mask ? await readMask(source.mask, edited, artwork.samples) : undefined;
   const filaments = rack.value.filter(({ onHand }) => onHand || options.all === true);
-  const weighed = importance ? { ...cells, importance } : cells;
+  const weighed = <Cells extends Pick<ColourCells, 'cell' | 'count'>>(own: Cells) =>
+    mask ? { ...own, importance: importanceOfCells(own, mask) } : own;
+  const cells = artwork.cells();
   const request: FindRequest = {
-    cells: flat ? cellsOfFlat(weighed, flat) : weighed,
+    cells: flat ? cellsOfFlat(weighed(cells), flat) : weighed(cells),
     filaments,
     grid: USUAL_GRID,
     // Each flat colour goes to what is nearest to it.
@@ -139,20 +141,6 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     must: options.must ?? [],
     bottom: options.bottom ?? null,
     top: options.top ?? null,
-    ...(zones
-      ? {
-          zones: {
-            zones: zones.zones.map(({ reversed, curve }, place) => ({
-              id: String(place),
-              reversed,
-              ...(curve ? { places: placesOfCurve(curve) } : {}),
-            })),
-            shared: zones.shared,
-            price: zonesLean < MOST_LEAN ? zonesLean : null,
-            anyOrder: zones.anyOrder,
-          },
-        }
-      : {}),
     ...(rule === 'closest' && lean > 0
       ? { lean: { price: lean, places: placesOfTone(PLAIN_TONE) } }
       : {}),
@@ -162,15 +150,43 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
     seconds: numberOption(options.seconds, 'seconds', 1, 0.01, 3600),
     seed: whole('seed', 1, 0, 2 ** 31),
   };
-  const found = findStack(request);
+  const zoned = (parts: readonly Zone[], share = 1): FindRequest => ({
+    ...request,
+    seconds: share * request.seconds,
+    cells: weighed(cellsOfZones(artwork, { zones: parts, painted: [] })),
+    zones: {
+      zones: parts.map(({ reversed, curve }, place) => ({
+        id: String(place),
+        reversed,
+        ...(curve ? { places: placesOfCurve(curve) } : {}),
+      })),
+      shared: zones?.shared ?? null,
+      price: zonesLean < MOST_LEAN ? zonesLean : null,
+      anyOrder: zones?.anyOrder ?? false,
+    },
+  });
+  const table = Object.fromEntries(filaments.map((one) => [one.id, one]));
+  const rampOf = (bands: readonly Band[]) => rampOfStack({ grid: USUAL_GRID, bands }, table);
+  const found = zones?.anyOrder
+    ? findForZones(zones.zones, zoned, (parts, bands) => {
+        const ramp = rampOf(bands);
+        const fitted = {
+          ...zones,
+          zones: parts,
+          painted: [],
+          lean: zonesLean,
+          colours: coloursOfRamp(ramp),
+        };
+        return fitZones(artwork, fitted, { layers: ramp.length, leastLayers, sampleMm: 1 }, true);
+      })
+    : foundFor(zones ? zoned(zones.zones) : request, zones?.zones ?? []);
   if (!found.ok) throw new BadInput(describeFindFault(found.fault));
-  const { curve } = found.value;
+  const { curve } = found.value.answer;
   const best = curve.at(-1);
   if (!best) throw new BadInput('No stack was found. Allow more layers.');
   const bandsOf = (bands: typeof best.bands) =>
     bands.map(({ filamentId, layers }) => ({ filament: filamentId, layers }));
-  const table = Object.fromEntries(filaments.map((one) => [one.id, one]));
-  const ramp = rampOfStack({ grid: USUAL_GRID, bands: best.bands }, table);
+  const ramp = rampOf(best.bands);
   return {
     answer: {
       meanDeltaE: round(best.meanDeltaE),
@@ -189,7 +205,7 @@ export async function runFindJob(source: FindSource, options: FindOptions) {
       ...(zones
         ? {
             zones: (best.zoneIds ?? []).flatMap((id) => {
-              const own = zones.zones[Number(id)];
+              const own = found.value.zones[Number(id)];
               return own
                 ? [
                     {
@@ -224,8 +240,8 @@ function isRule(text: string): text is (typeof RULES)[number] {
 async function readMask(
   { bytes, name }: NonNullable<FindSource['mask']>,
   picture: Pick<RgbaRaster, 'width' | 'height'>,
-  cells: Pick<ColourCells, 'width' | 'height' | 'cell' | 'count'>,
-): Promise<Float32Array> {
+  samples: Pick<RgbaRaster, 'width' | 'height'>,
+): Promise<ReturnType<typeof importanceOfGreys>> {
   const decoded = await decodePicture(bytes);
   if (!decoded.ok) throw new BadInput(`${name}: ${describePictureFault(decoded.fault)}`);
   const { width, height } = decoded.value;
@@ -233,8 +249,13 @@ async function readMask(
     throw new BadInput(
       `${name}: it is ${width} x ${height} pixels and the picture ${picture.width} x ${picture.height}. Give a mask of the same proportions.`,
     );
-  const sampled = sampleArtwork(decoded.value, cells.width, cells.height);
-  return importanceOfCells(cells, importanceOfGreys(sampled));
+  return importanceOfGreys(sampleArtwork(decoded.value, samples.width, samples.height));
+}
+
+/** What is found for zones, or none, as they are. */
+function foundFor(request: FindRequest, zones: readonly Zone[]): ReturnType<typeof findForZones> {
+  const found = findStack(request);
+  return found.ok ? succeed({ answer: found.value, zones }) : found;
 }
 
 export type FindJobAnswer = Awaited<ReturnType<typeof runFindJob>>;
