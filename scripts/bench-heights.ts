@@ -88,12 +88,18 @@ function judge(
   };
 }
 
+/** How long a look at a stack took in the search that found one, ms. */
+const paces = new WeakMap<FoundStack, number>();
+
 /** What the browser would find; see `state/find-session.ts`. */
 function search(artwork: Artwork, over: Partial<FindRequest>): FoundStack {
   const found: FoundStack[] = [];
+  const began = performance.now();
+  let looked = 0;
   for (let turn = 0; turn < (over.start ? 1 : MOST_TURNS); turn += 1) {
     const own = seedsOf(1, turn).flatMap((seed) => {
       const one = findStack(requestOf(artwork.cells, LARGE, { seconds: SECONDS, seed, ...over }));
+      looked += one.ok ? one.value.looked : 0;
       return one.ok ? one.value.curve.slice(-1) : [];
     });
     found.push(...own);
@@ -101,6 +107,7 @@ function search(artwork: Artwork, over: Partial<FindRequest>): FoundStack {
   }
   const [best] = found.sort((a, b) => a.price - b.price);
   if (!best) throw new Error('nothing found');
+  paces.set(best, (performance.now() - began) / looked);
   return best;
 }
 
@@ -216,6 +223,8 @@ const ZONE_ROWS = [
 ];
 const zoneSums = ZONE_ROWS.map(() => ({ x: [] as number[], rho: [] as number[] }));
 const strangers: number[] = [];
+/** How long a look for zones takes, times one for closest blend. */
+const zonedPaces = zoned.map(() => [] as number[]);
 const calms: ReturnType<typeof calmCosts>[] = [];
 for (const path of HEIGHT_PICTURES) {
   const artwork = await load(path);
@@ -269,6 +278,7 @@ for (const path of HEIGHT_PICTURES) {
     };
     const { stack, ordered } = searched(zones, [shared, price]);
     note(i, stack, ordered);
+    zonedPaces[i]?.push((paces.get(stack) ?? Number.NaN) / (paces.get(plain) ?? Number.NaN));
     if (shared !== 3 || price !== null) continue;
     const fitted = (to: FoundStack, parts: Parts): Parts => {
       const { grid } = requestOf(artwork.cells, LARGE);
@@ -329,6 +339,9 @@ ${zoneRows.join('\n')}
 
 Fitted to a stack that was found for closest blend, the error of zones that share 3 layers is ${mean(strangers).toFixed(3)} of that before in the
 mean (limit 0.9).
+
+A look at a stack for zones takes ${mean(zonedPaces[1] ?? []).toFixed(2)} times as long as one for closest blend (walls sharing 3 layers, limit 1.2), with a lean
+of 15 ${mean(zonedPaces[4] ?? []).toFixed(2)} times.
 
 Calm at one half: a step between neighbours costs the mean of ${mean(calms.map(({ lines }) => lines)).toFixed(3)} CIEDE2000 by lines and of ${mean(calms.map(({ quick }) => quick)).toFixed(3)} sample by sample, told
 as what the mean error rises by for each layer that the mean step between neighbours falls by. For 250,000 samples by lines ${perQuarter(({ ms }) => ms)} ms

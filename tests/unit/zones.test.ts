@@ -5,6 +5,7 @@ import { measureBrightness } from '#core/artwork/brightness.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import { findStack } from '#core/find/find-stack.ts';
 import type { FindRequest } from '#core/find/request.ts';
+import { makeRandom } from '#core/base/random.ts';
 import { ZonedPrice } from '#core/find/zoned-price.ts';
 import { readZonesJson } from '#core/formats/project/zones-json.ts';
 import { MOST_LEAN } from '#core/stack/lean.ts';
@@ -557,6 +558,68 @@ describe('a search for zones', () => {
         expect(priced.error).to.be.at.most(bruteForce(table, order, 1, layers, shared, reversed));
       }),
       { numRuns: 60 },
+    );
+  });
+
+  it('a stack costs the same whatever was priced before: other heights, other orders, walls or not', () => {
+    const zone = [0, 0, 0, 1, 1, 2, 2, 2];
+    const clusters = zone.length;
+    const weight = Float64Array.from(zone, () => 1 / clusters);
+    const lightness = [10, 40, 80, 20, 60, 0, 50, 90];
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1e6 }),
+        fc.constantFrom(0, 1, 3, null),
+        fc.constantFrom(null, 6, 15),
+        fc.array(fc.tuple(fc.integer({ min: 1, max: 12 }), fc.integer({ min: 1, max: 12 })), {
+          minLength: 2,
+          maxLength: 12,
+        }),
+        (seed, shared, price, steps) => {
+          const random = makeRandom(seed);
+          const fresh = (): ZonedPrice =>
+            new ZonedPrice(
+              {
+                zones: [0, 1, 2].map((own) => ({ id: String(own), reversed: own === 1 })),
+                shared,
+                price,
+                anyOrder: true,
+              },
+              zone,
+              weight,
+              lightness,
+            );
+          const kept = fresh();
+          let order: readonly number[] = [0, 1, 2];
+          const heights: Float32Array[] = [];
+          const row = (): Float32Array => Float32Array.from(zone, () => random.next());
+          for (const [from, highest] of steps) {
+            // All from some height on is another stack's; what was higher before is put down once more.
+            for (let height = 1; height <= highest; height += 1)
+              if (height >= from || !heights[height]) {
+                const own = row();
+                heights[height] = own;
+                kept.put(height, own, 0);
+              }
+            heights.length = Math.min(heights.length, highest + 1);
+            if (random.below(4) === 0) {
+              kept.price(1, highest);
+              order = kept.cheapestOrder();
+              kept.stand(order);
+            }
+            const undo = random.below(3) === 0 ? kept.swap(random) : undefined;
+            if (undo) kept.price(1, highest);
+            undo?.();
+            const other = fresh();
+            other.stand(order);
+            for (let height = 1; height <= highest; height += 1)
+              other.put(height, heights[height] ?? row(), 0);
+            expect(kept.price(1, highest)).to.equal(other.price(1, highest));
+            expect(kept.error).to.equal(other.error);
+          }
+        },
+      ),
+      { numRuns: 200 },
     );
   });
 

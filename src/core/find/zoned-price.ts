@@ -42,13 +42,16 @@ export class ZonedPrice {
   private order: readonly number[];
   /** Differences by height, a row of all clusters each. */
   private table: Float32Array;
-  /** Least price of all clusters up to each, at each height, along the order. */
+  /** Least price of a zone's clusters up to each, and of all zones below, at each height; a row of all clusters each. */
   private paths: Float32Array;
   private readonly aims: Int32Array;
-  private readonly run: Float32Array;
+  /** Least price of the zones up to each place in the order, at each height. */
   private rows: Float32Array[] = [];
   private lowest = 1;
   private highest = 1;
+  /** Lowest height that was put down since the last stack, and what the paths of that one were found with. */
+  private changedFrom = 0;
+  private climbed: { readonly order: readonly number[]; readonly shared: number } | undefined;
 
   /** Some zone goes by a curve of its own. */
   private readonly curved: boolean;
@@ -85,7 +88,6 @@ export class ZonedPrice {
     this.table = new Float32Array(0);
     this.paths = new Float32Array(0);
     this.aims = new Int32Array(weight.length);
-    this.run = new Float32Array(weight.length);
   }
 
   /** The order that stacks are priced in, lowest first. */
@@ -118,22 +120,37 @@ export class ZonedPrice {
       this.table = grown;
     }
     this.table.set(rows.subarray(row, row + clusters), height * clusters);
+    if (height < this.changedFrom) this.changedFrom = height;
   }
 
-  /** Price of heights from `lowest` to `highest`, all of which were put down. */
+  /**
+   * Price of heights from `lowest` to `highest`, all of which were put down. What is below the lowest height that was put down
+   * anew is known from the last stack.
+   */
   price(lowest: number, highest: number): number {
+    const { order, climbed, weight } = this;
+    const known =
+      lowest === this.lowest ? Math.min(this.highest, highest, this.changedFrom - 1) : 0;
     this.lowest = lowest;
     this.highest = highest;
-    const clusters = this.weight.length;
+    this.changedFrom = Infinity;
+    const clusters = weight.length;
     const height = highest - lowest + 1;
     const soft = this.options.price;
-    if (this.paths.length < clusters * height) this.paths = new Float32Array(2 * clusters * height);
-    let below: Float32Array | undefined;
-    const there = this.order.filter((zone) => (this.zones[zone]?.count ?? 0) > 0);
+    const there = order.filter((zone) => (this.zones[zone]?.count ?? 0) > 0);
     const shared = this.sharedBy(there.length);
+    let from =
+      climbed?.order === order && climbed.shared === shared ? Math.max(0, known - lowest + 1) : 0;
+    if (this.paths.length < clusters * height) {
+      this.paths = new Float32Array(2 * clusters * height);
+      from = 0;
+    }
+    this.climbed = { order, shared };
+    let below: Float32Array | undefined;
     there.forEach((zone, place) => {
-      const paths = soft === null && !this.curved ? undefined : this.paths;
-      below = this.climb(zone, below, place, shared, paths);
+      below = this.climb(zone, below, place, shared, from);
+      // The next one looks at heights of this one that it shares.
+      from = Math.max(0, Math.min(from, from - shared + 1));
     });
     this.error = below?.[height - 1] ?? 0;
     return soft === null && !this.curved ? this.error : this.leave(there, shared, soft);
@@ -144,11 +161,12 @@ export class ZonedPrice {
     const all = this.options.zones.map((_, zone) => zone);
     const there = all.filter((zone) => (this.zones[zone]?.count ?? 0) > 0);
     const shared = this.sharedBy(there.length);
+    // Paths are those of some other order then.
+    this.climbed = undefined;
     const { order } = bestOrderOf(
       there,
       this.highest - this.lowest,
-      (zone, below: Float32Array | undefined, place) =>
-        this.climb(zone, below, place, shared, undefined),
+      (zone, below: Float32Array | undefined, place) => this.climb(zone, below, place, shared, 0),
     );
     return [...order, ...all.filter((zone) => !there.includes(zone))];
   }
@@ -159,40 +177,46 @@ export class ZonedPrice {
     return height < zones ? Math.max(1, shared) : shared;
   }
 
-  /** One zone on top of what is below it: the least price up to each height. */
+  /** One zone on top of what is below it: the least price up to each height, of which those below `from` are known. */
   private climb(
     zone: number,
     below: Float32Array | undefined,
     place: number,
     shared: number,
-    paths: Float32Array | undefined,
+    from: number,
   ): Float32Array {
-    const { table, run, weight, lowest, highest } = this;
+    const { table, paths, weight, lowest, highest } = this;
     const own = this.zones[zone];
     const clusters = weight.length;
     const height = highest - lowest + 1;
     let reached = this.rows[place];
     if (!reached || reached.length < height) {
-      reached = new Float32Array(2 * height);
-      this.rows[place] = reached;
+      const grown = new Float32Array(2 * height);
+      if (reached) grown.set(reached);
+      this.rows[place] = reached = grown;
     }
     if (!own) return reached;
     const { first, step, count } = own;
-    run.fill(Infinity, 0, count);
-    for (let l = 0; l < height; l += 1) {
+    for (let l = from; l < height; l += 1) {
       const at = (lowest + l) * clusters;
+      const to = l * clusters;
       let before = 0;
       if (below) {
         const under = Math.min(height - 1, l - 1 + shared);
         before = under < 0 ? Infinity : (below[under] as number);
       }
-      for (let i = 0, k = at + first; i < count; i += 1, k += step) {
-        const here = before + (table[k] as number);
-        const known = run[i] as number;
-        before = here < known ? here : known;
-        run[i] = before;
-        if (paths) paths[l * clusters + k - at] = before;
-      }
+      if (l === 0)
+        for (let i = 0, k = first; i < count; i += 1, k += step) {
+          before += table[at + k] as number;
+          paths[to + k] = before;
+        }
+      else
+        for (let i = 0, k = first; i < count; i += 1, k += step) {
+          const here = before + (table[at + k] as number);
+          const lower = paths[to - clusters + k] as number;
+          before = here < lower ? here : lower;
+          paths[to + k] = before;
+        }
       reached[l] = before;
     }
     return reached;
@@ -227,23 +251,26 @@ export class ZonedPrice {
       const at = (lowest + aim) * clusters + k;
       let error = table[at] as number;
       let least = error;
-      // From the aim outwards: farther than the least price so far nothing can be cheaper.
-      for (let away = 1, price = share; price < least; away += 1, price += share) {
-        if (away > aim && away > height - 1 - aim) break;
-        if (away <= aim) {
-          const difference = table[at - away * clusters] as number;
-          if (difference + price < least) {
-            least = difference + price;
-            error = difference;
-          }
-        }
-        if (aim + away < height) {
-          const difference = table[at + away * clusters] as number;
-          if (difference + price < least) {
-            least = difference + price;
-            error = difference;
-          }
-        }
+      // From the aim upwards and downwards: farther than the least price so far nothing can be cheaper.
+      for (
+        let l = aim + 1, price = share, up = at + clusters;
+        l < height && price < least;
+        l += 1, price += share, up += clusters
+      ) {
+        const difference = table[up] as number;
+        if (difference + price >= least) continue;
+        least = difference + price;
+        error = difference;
+      }
+      for (
+        let l = aim - 1, price = share, down = at - clusters;
+        l >= 0 && price < least;
+        l -= 1, price += share, down -= clusters
+      ) {
+        const difference = table[down] as number;
+        if (difference + price >= least) continue;
+        least = difference + price;
+        error = difference;
       }
       sum += least;
       this.error += error;
