@@ -255,23 +255,23 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
           </div>
         )}
         {rule === 'zones' ? (
-          <CheckField
-            label="Zones may change places"
-            checked={anyOrder}
-            onChange={setAnyOrder}
-            testId="find-any-order"
-          />
-        ) : null}
-        {rule === 'zones' ? (
-          <CheckField
-            label="Colours may move between zones"
-            checked={fit}
-            onChange={setFit}
-            testId="find-fit"
-          />
-        ) : null}
-        {rule === 'zones' && present.heights.zones.list.some(({ span }) => span !== null) ? (
-          <p className={styles.state}>Spans that were set by hand are found anew.</p>
+          <>
+            <CheckField
+              label="Zones may change places"
+              checked={anyOrder}
+              onChange={setAnyOrder}
+              testId="find-any-order"
+            />
+            <CheckField
+              label="Colours may move between zones"
+              checked={fit}
+              onChange={setFit}
+              testId="find-fit"
+            />
+            {present.heights.zones.list.some(({ span }) => span !== null) ? (
+              <p className={styles.state}>Spans that were set by hand are found anew.</p>
+            ) : null}
+          </>
         ) : null}
         <ImportanceTools />
         <details className={styles.more}>
