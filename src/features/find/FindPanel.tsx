@@ -269,7 +269,7 @@ export function FindPanel({ onClose }: { readonly onClose: () => void }) {
               testId="find-fit"
             />
             {present.heights.zones.list.some(({ span }) => span !== null) ? (
-              <p className={styles.state}>Spans that were set by hand are found anew.</p>
+              <small>Spans that were set by hand are found anew.</small>
             ) : null}
           </>
         ) : null}
