@@ -12,7 +12,7 @@ import type { RgbaRaster } from '../src/core/base/raster.ts';
 import { firstRequest } from '../src/core/find/first-look.ts';
 import { findStack } from '../src/core/find/find-stack.ts';
 import type { FindRequest, FoundStack } from '../src/core/find/request.ts';
-import { agreed, MOST_TURNS, seedsOf } from '../src/core/find/turns.ts';
+import { agreed, BEFORE_FITTING, MOST_TURNS, seedsOf } from '../src/core/find/turns.ts';
 import { coloursOfRamp } from '../src/core/heights/closest.ts';
 import { MOST_LEAN } from '../src/core/stack/lean.ts';
 import { differenceOf } from '../src/core/heights/difference.ts';
@@ -290,9 +290,9 @@ for (const path of HEIGHT_PICTURES) {
     };
     note(-2, stack, fitted(stack, ordered));
     // With the same work in all; see `state/find-session.ts`.
-    const half = searched(zones, [shared, price], { seconds: SECONDS / 2 });
+    const half = searched(zones, [shared, price], { seconds: BEFORE_FITTING * SECONDS });
     const second = searched(fitted(half.stack, half.ordered), [shared, price], {
-      seconds: SECONDS / 2,
+      seconds: (1 - BEFORE_FITTING) * SECONDS,
       start: half.stack.bands,
     });
     note(-1, second.stack, second.ordered);

@@ -1,7 +1,7 @@
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { otherStacks } from '#core/find/other-stacks.ts';
 import type { FindFault } from '#core/find/request.ts';
-import { agreed, MOST_TURNS, SEARCHES, seedsOf } from '#core/find/turns.ts';
+import { agreed, BEFORE_FITTING, MOST_TURNS, SEARCHES, seedsOf } from '#core/find/turns.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import type {
   FindJobs,
@@ -44,9 +44,6 @@ interface Found {
 
 /** What a search goes on with where the zones were fitted to what it had found. */
 export type Refitted = Pick<SearchRequest, 'cells' | 'zones' | 'zoneColours'>;
-
-/** Share of the work after which zones are fitted; the rest goes into the stack that was found, for the zones as they are then. */
-const BEFORE_FITTING = 0.5;
 
 /**
  * Looks for stacks in workers of its own and tells what is found as it comes. The same request gives the same answer.

@@ -7,7 +7,10 @@ export const MOST_TURNS = 2;
 /** Prices that are within this share of each other are those of one stack, or as good as it. */
 const AGREED = 0.0005;
 
-/** Seeds of the searches of a turn, the first of which is 0. */
+/** Share of the work after which zones are fitted to what was found; the rest goes into that stack, for the zones as they are then. */
+export const BEFORE_FITTING = 0.5;
+
+/** Seeds of the searches of a turn; turns are counted from 0. */
 export function seedsOf(seed: number, turn: number): number[] {
   return Array.from({ length: SEARCHES }, (_, i) => seed + 1000 * (SEARCHES * turn + i));
 }
@@ -16,7 +19,7 @@ export function seedsOf(seed: number, turn: number): number[] {
  * Did the searches of a turn end in the same place? Where they did not, at least one was in the wrong basin, and another turn
  * is worth its time: on six photos that nothing was tuned on it brings the mean gap from 0.4 to 0.2 %. They may agree
  * on what is not the best, which is rare (`docs/bench/find.md`).
- * @param prices of the best stack of each search; none where there are fewer searches
+ * @param prices of the best stack of each search
  */
 export function agreed(prices: readonly number[]): boolean {
   return Math.max(...prices) <= Math.min(...prices) * (1 + AGREED);

@@ -1,12 +1,10 @@
 import { succeed, type Result } from '#core/base/result.ts';
 import { findStack, type FindAnswer } from '#core/find/find-stack.ts';
 import type { FindFault, FindRequest } from '#core/find/request.ts';
+import { BEFORE_FITTING } from '#core/find/turns.ts';
 import type { FittedZones } from '#core/heights/fit-zones.ts';
 import type { Zone } from '#core/heights/zones.ts';
 import type { Band } from '#core/stack/stack.ts';
-
-/** Share of the work after which zones are fitted to what was found. */
-const BEFORE_FITTING = 0.5;
 
 /**
  * Looks for stack, order and colours of zones together: half-way the zones are fitted to the stack that was found, which is then
