@@ -3,7 +3,7 @@ import { build, installPackages, ROOT } from './setup.mjs';
 
 installPackages();
 if (!build()) process.exit(1);
-const { startServer } = await import(`${ROOT}/server.mjs`);
+const { startServer } = await import(`${ROOT}/dist/server/serve.mjs`);
 const wanted = Number(process.env.PORT ?? 4310);
 const { address } = await startServer({ port: wanted }).catch((error) => {
   if (error.code !== 'EADDRINUSE') throw error;

@@ -11,7 +11,7 @@ import { OpeningPage } from './OpeningPage.tsx';
 import { Places } from './Places.tsx';
 import { gcodePath, goTo, pathOf, RACK_PATH, routeOf, usePath } from './route.ts';
 import { restoreTheme } from './theme.ts';
-import { SETTINGS_PUT_BY } from './unsaved.ts';
+import { UNWRITTEN_PUT_BY } from './unsaved.ts';
 import { useRack } from './use-rack.ts';
 import { FileDrop } from '../ui/FileDrop.tsx';
 import { Toasts } from '../ui/Toasts.tsx';
@@ -42,7 +42,7 @@ const library = new Library(
   // Read once in a rack's life: it has no part in what is loaded before a picture shows.
   async () => (await import('../../demo/filaments.ts')).demoFilaments(),
   undefined,
-  SETTINGS_PUT_BY,
+  UNWRITTEN_PUT_BY,
 );
 
 /** The shelf as it is shown now is to be read anew. */

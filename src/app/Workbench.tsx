@@ -14,6 +14,7 @@ import { RestMark } from './RestMark.tsx';
 import { Trail } from './Trail.tsx';
 import { useAutosave } from './use-autosave.ts';
 import { SkipLinks } from '../ui/SkipLinks.tsx';
+import { TypedHoldContext } from '../ui/typed-hold.ts';
 import { downloadProject, useCommandKeys, useCommands } from './use-commands.ts';
 import { useHistoryKeys } from './use-history-keys.ts';
 import { onPutByElsewhere } from './unsaved.ts';
@@ -76,7 +77,9 @@ const QuietLedger = memo(Ledger);
 export function Workbench(props: WorkbenchProps) {
   return (
     <ProjectContext value={props.project}>
-      <Bench {...props} />
+      <TypedHoldContext value={props.project.documents.getState().hold}>
+        <Bench {...props} />
+      </TypedHoldContext>
     </ProjectContext>
   );
 }

@@ -2,7 +2,8 @@ import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import { z } from 'zod';
 import { dataNamedBy, dataOf, keepData } from '../state/kept-data.ts';
 import { migrateDocument } from '../state/migrate-document.ts';
-import type { PutBy } from '../state/patient-storage.ts';
+import type { StoredBytes } from '../platform/browser/storage.ts';
+import type { PutBy, Unwritten } from '../state/patient-storage.ts';
 import type { ProjectDocument } from '../state/project-document.ts';
 
 /**
@@ -74,28 +75,82 @@ export function onPutByElsewhere(projectId: string, heard: () => void): () => vo
   };
 }
 
-const SETTINGS_KEY = 'zesty-strata-unsaved-settings';
-const settingsSchema = z.array(z.tuple([z.string(), z.unknown()]));
+const UNWRITTEN_KEY = 'zesty-strata-unwritten';
 
-/** Where rack, printers and other small things are put by that are being written while the page goes. */
-export const SETTINGS_PUT_BY: PutBy = {
-  put: (settings) => {
-    try {
-      localStorage.setItem(SETTINGS_KEY, JSON.stringify(settings));
-    } catch {
-      // Full or blocked: the write to the database has to do.
-    }
+const bytesSchema = z
+  .object({ digest: z.string(), hex: z.string() })
+  .transform(({ digest, hex }) => ({ digest, bytes: hexToBytes(hex).slice() }));
+
+/** What was put by of a project: pictures of it are made again, so they are left out. */
+const unwrittenSchema = z.object({
+  settings: z.array(z.tuple([z.string(), z.unknown()])),
+  projects: z.array(
+    z.object({
+      project: z.looseObject({
+        id: z.string(),
+        document: z.unknown(),
+        createdAt: z.number(),
+        changedAt: z.number(),
+        deletedAt: z.number().nullable(),
+      }),
+      artwork: bytesSchema.optional(),
+      beside: z.array(bytesSchema),
+      history: z.unknown(),
+    }),
+  ),
+});
+
+const hexOf = ({ digest, bytes }: StoredBytes) => ({ digest, hex: bytesToHex(bytes) });
+
+/** Texts for what is unwritten, the fullest first: where the picture or the steps to undo find no room, the work itself does. */
+function* textsOf({ settings, projects }: Unwritten): Generator<string> {
+  for (const [withPicture, withHistory] of [
+    [true, true],
+    [false, true],
+    [false, false],
+  ])
+    yield JSON.stringify({
+      settings,
+      projects: projects.map(({ project, artwork, beside, history }) => ({
+        project: {
+          ...project,
+          thumbnail: null,
+          versions: project.versions?.map((version) => ({ ...version, thumbnail: null })),
+        },
+        ...(withPicture && artwork ? { artwork: hexOf(artwork) } : {}),
+        beside: beside.map(hexOf),
+        ...(withHistory ? { history } : {}),
+      })),
+    });
+}
+
+/** Where projects, rack, printers and other small things are put by that storage has not taken while the page goes. */
+export const UNWRITTEN_PUT_BY: PutBy = {
+  put: (unwritten) => {
+    for (const text of textsOf(unwritten))
+      try {
+        localStorage.setItem(UNWRITTEN_KEY, text);
+        return;
+      } catch {
+        // Full, and the next one is smaller; or blocked, and the write to the database has to do.
+      }
   },
   take: () => {
     try {
-      return settingsSchema.parse(JSON.parse(localStorage.getItem(SETTINGS_KEY) ?? '[]'));
+      const { settings, projects } = unwrittenSchema.parse(
+        JSON.parse(localStorage.getItem(UNWRITTEN_KEY) ?? '{"settings":[],"projects":[]}'),
+      );
+      return {
+        settings,
+        projects: projects.map((one) => ({ ...one, project: { ...one.project, thumbnail: null } })),
+      };
     } catch {
-      return [];
+      return { settings: [], projects: [] };
     }
   },
   forget: () => {
     try {
-      localStorage.removeItem(SETTINGS_KEY);
+      localStorage.removeItem(UNWRITTEN_KEY);
     } catch {
       // Then nothing was put by either.
     }

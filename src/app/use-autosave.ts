@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { followSaves, type SaveStatus } from '../state/autosave.ts';
+import { settledState } from '../state/document-store.ts';
 import type { Library } from '../state/library.ts';
 import type { OpenProject } from '../state/project-context.ts';
 import { saveProject } from './session/open-project.ts';
@@ -59,7 +60,7 @@ export function useAutosave(
     const leave = (): void => {
       if (!autosave.isDirty()) return;
       // The page may be gone before the database has written.
-      putByUnsaved(project.id, documents.getState().document);
+      putByUnsaved(project.id, settledState(documents.getState()).document);
       void autosave.flush().then(() => {
         if (!autosave.isDirty()) forgetUnsaved(project.id);
       });

@@ -96,7 +96,7 @@ export function followSaves(
 
   const unfollow = [
     documents.subscribe((after, before) => {
-      if (after.document !== before.document) changed();
+      if (after.document !== before.document || after.held !== before.held) changed();
     }),
     versions.subscribe(changed),
   ];

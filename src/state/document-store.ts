@@ -10,6 +10,8 @@ export interface DocumentState {
   readonly future: readonly ProjectDocument[];
   /** The document as it was when the present drag began, or null. */
   readonly gestureFrom: ProjectDocument | null;
+  /** What the hand holds and has not let go of (a stroke, a half-typed field): the change that letting go would make, or null. */
+  readonly held: (() => void) | null;
 }
 
 /** How a change joins the step before it. */
@@ -34,6 +36,14 @@ export interface DocumentActions {
   readonly endGesture: () => void;
   /** Takes the running drag back as if it had never been. */
   readonly cancelGesture: () => void;
+  /**
+   * Tells what letting go now would do; null once it is let go or given up. Nothing changes by it, but what is saved meanwhile
+   * holds the change already.
+   * @param act makes its changes by `change`, at once; it may be run more than once
+   */
+  readonly hold: (act: (() => void) | null) => void;
+  /** The document as it would be if everything held were let go of now. */
+  readonly wouldBe: () => ProjectDocument;
   readonly undo: () => void;
   readonly redo: () => void;
 }
@@ -68,12 +78,20 @@ export function createDocumentStore(
 ): DocumentStore {
   // The edit that made the last step, and when it was last made: what a change may join.
   let last: { readonly what: string; readonly at: number } | null = null;
+  // The document that what is held is tried on, while it is.
+  let trial: ProjectDocument | null = null;
   return createStore<DocumentState & DocumentActions>((set, get) => ({
     document,
     past,
     future,
     gestureFrom: null,
+    held: null,
     change: (edit, joining) => {
+      if (trial) {
+        const tried = edit(trial);
+        if (checkChange(trial, tried) === null) trial = tried;
+        return;
+      }
       const { document: before, past, gestureFrom } = get();
       const after = edit(before);
       if (after === before) return;
@@ -100,23 +118,42 @@ export function createDocumentStore(
       });
     },
     complete: (edit) => {
+      if (trial) return;
       const { document: before } = get();
       const after = edit(before);
       if (after !== before && checkChange(before, after) === null) set({ document: after });
     },
     beginGesture: () => {
+      if (trial) return;
       last = null;
       if (!get().gestureFrom) set({ gestureFrom: get().document });
     },
     endGesture: () => {
       const { document: after, past, gestureFrom } = get();
-      if (!gestureFrom) return;
+      if (!gestureFrom || trial) return;
       if (gestureFrom === after) set({ gestureFrom: null });
       else set({ gestureFrom: null, past: [...past, gestureFrom].slice(-MOST_STEPS), future: [] });
     },
     cancelGesture: () => {
       const { gestureFrom } = get();
-      if (gestureFrom) set({ document: gestureFrom, gestureFrom: null });
+      if (gestureFrom && !trial) set({ document: gestureFrom, gestureFrom: null });
+    },
+    hold: (act) => {
+      if (act !== get().held) set({ held: act });
+    },
+    wouldBe: () => {
+      const { document: present, held } = get();
+      if (!held || trial) return present;
+      trial = present;
+      try {
+        held();
+        return trial;
+      } catch {
+        // What cannot be done yet changes nothing; letting go will say why.
+        return present;
+      } finally {
+        trial = null;
+      }
     },
     undo: () => {
       const { document: present, past, future, gestureFrom } = get();
@@ -135,14 +172,17 @@ export function createDocumentStore(
   }));
 }
 
-/** The state as it would be if a running drag ended now: what is saved in the middle of one. */
+/** The state as it would be if the hand let go of everything now: what is saved in the middle of a drag, a stroke or a word. */
 export function settledState({
-  document,
+  document: present,
   past,
   future,
   gestureFrom,
-}: DocumentState): Pick<DocumentState, 'document' | 'past' | 'future'> {
-  return gestureFrom === null || gestureFrom === document
+  wouldBe,
+}: DocumentState & DocumentActions): Pick<DocumentState, 'document' | 'past' | 'future'> {
+  const document = wouldBe();
+  const before = gestureFrom ?? present;
+  return before === document
     ? { document, past, future }
-    : { document, past: [...past, gestureFrom], future: [] };
+    : { document, past: [...past, before], future: [] };
 }

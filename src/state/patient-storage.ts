@@ -12,11 +12,27 @@ import {
 const RETRY_MS = 400;
 const LONGEST_RETRY_MS = 3000;
 
+/** What is unwritten when the page goes. */
+export interface Unwritten {
+  readonly settings: readonly (readonly [key: string, value: unknown])[];
+  readonly projects: readonly UnwrittenProject[];
+}
+
+/** A project that storage does not take, with what stands beside it. */
+export interface UnwrittenProject {
+  readonly project: StoredProject;
+  /** Its picture, where there is room for it. */
+  readonly artwork?: StoredBytes | undefined;
+  /** What it names in `data`. */
+  readonly beside: readonly StoredBytes[];
+  readonly history?: unknown;
+}
+
 /** A place that is written to at once, for what is unwritten when the page goes; see `app/unsaved.ts`. */
 export interface PutBy {
-  readonly put: (settings: readonly (readonly [key: string, value: unknown])[]) => void;
+  readonly put: (unwritten: Unwritten) => void;
   /** Gives what was put by. It stays there until it is forgotten. */
-  readonly take: () => readonly (readonly [key: string, value: unknown])[];
+  readonly take: () => Unwritten;
   readonly forget: () => void;
 }
 
@@ -55,23 +71,71 @@ export class PatientStorage {
       async () => {
         this.everOpened = true;
         // What the last page could not finish writing comes first of all.
-        for (const [key, value] of putBy?.take() ?? [])
+        const { settings, projects } = putBy?.take() ?? { settings: [], projects: [] };
+        for (const [key, value] of settings)
           await storage.putSetting(key, value).catch(() => {
             this.waitingSettings.set(key, value);
             this.failed();
           });
-        if (this.waitingSettings.size === 0) putBy?.forget();
+        for (const one of projects) await this.takeBack(one);
+        this.forgetPutBy();
       },
       () => {
+        // The fault goes on: what the last page put by is here, at least.
+        const { settings, projects } = putBy?.take() ?? { settings: [], projects: [] };
+        for (const [key, value] of settings) this.waitingSettings.set(key, value);
+        for (const one of projects) this.waitingProjects.set(one.project.id, waitingOf(one));
         this.failed();
       },
     );
   }
 
+  /** Writes a project that the last page could not, unless it was changed elsewhere since. */
+  private async takeBack(one: UnwrittenProject): Promise<void> {
+    const { project } = one;
+    const waiting = waitingOf(one);
+    try {
+      await this.storage.writeProject(project.id, {
+        ...waiting,
+        make: (stored) =>
+          stored && stored.changedAt >= project.changedAt ? undefined : over(stored, project),
+      });
+    } catch {
+      this.waitingProjects.set(project.id, waiting);
+      this.failed();
+    }
+  }
+
+  /** Whether a project is only in this page's memory. */
+  isWaiting(id: string): boolean {
+    return this.waitingProjects.has(id);
+  }
+
+  /** Forgets what was put by, once nothing of it waits any more. */
+  private forgetPutBy(): void {
+    if (
+      this.writingSettings.size === 0 &&
+      this.waitingSettings.size === 0 &&
+      this.waitingProjects.size === 0
+    )
+      this.putBy?.forget();
+  }
+
   /** Puts by what is not written yet, because the page is being left. */
   leave(): void {
-    const unwritten = [...this.waitingSettings, ...this.writingSettings];
-    if (unwritten.length > 0) this.putBy?.put(unwritten);
+    const settings = [...this.waitingSettings, ...this.writingSettings];
+    const projects = [...this.waitingProjects.values()].map(
+      ({ project, artwork, bytesOf, history }): UnwrittenProject => ({
+        project,
+        artwork,
+        beside: (project.data ?? []).flatMap((digest) => {
+          const bytes = bytesOf?.(digest);
+          return bytes ? [{ digest, bytes }] : [];
+        }),
+        history,
+      }),
+    );
+    if (settings.length + projects.length > 0) this.putBy?.put({ settings, projects });
   }
 
   /** Everything that is stored, deleted projects too; pictures that none of them names go first. */
@@ -136,8 +200,7 @@ export class PatientStorage {
       } finally {
         if (this.writingSettings.get(key) === value) this.writingSettings.delete(key);
         // The page stayed after all.
-        if (this.writingSettings.size === 0 && this.waitingSettings.size === 0)
-          this.putBy?.forget();
+        this.forgetPutBy();
       }
     });
   }
@@ -181,8 +244,14 @@ export class PatientStorage {
       }
     };
     try {
-      await this.storage.writeProject(id, { make: makeNow, ...along });
+      let made: StoredProject | undefined;
+      await this.storage.writeProject(id, {
+        make: (stored) => (made = makeNow(stored)),
+        ...along,
+      });
+      await this.readBack(made);
       this.waitingProjects.delete(id);
+      this.forgetPutBy();
       this.worked();
     } catch (error) {
       // A change that cannot be made is no fault of the storage.
@@ -192,6 +261,22 @@ export class PatientStorage {
       if (made) this.waitingProjects.set(id, { project: made, ...along });
       this.failed();
     }
+  }
+
+  /**
+   * Reads what was just written: only what can be read again is saved.
+   * @throws where it is not there as it was written; a later save, of another tab too, is no fault
+   */
+  private async readBack(made: StoredProject | undefined): Promise<void> {
+    if (!made) return;
+    const stored = await this.storage.getProject(made.id);
+    if (!stored || stored.changedAt < made.changedAt)
+      throw new Error('what was written could not be read back');
+    if (
+      stored.changedAt === made.changedAt &&
+      JSON.stringify(stored.document) !== JSON.stringify(made.document)
+    )
+      throw new Error('what was read back is not what was written');
   }
 
   /**
@@ -244,13 +329,20 @@ export class PatientStorage {
           make: (stored) => over(stored, project),
           ...along,
         });
+        await this.readBack(project);
         this.waitingProjects.delete(id);
       }
+      this.forgetPutBy();
       this.worked();
     } catch {
       this.failed();
     }
   }
+}
+
+function waitingOf({ project, artwork, beside, history }: UnwrittenProject): WaitingProject {
+  const bytes = new Map(beside.map((one) => [one.digest, one.bytes]));
+  return { project, artwork, bytesOf: (digest) => bytes.get(digest), history };
 }
 
 /** A project that waited, put over what is stored of it. */

@@ -1,5 +1,6 @@
 import { useId, useState } from 'react';
 import styles from './NumberField.module.css';
+import { useTypedHold } from './typed-hold.ts';
 
 interface NumberFieldProps {
   readonly label: string;
@@ -13,6 +14,8 @@ interface NumberFieldProps {
   readonly decimals?: number;
   /** @param repeats whether a held key repeats by itself */
   readonly onChange: (value: number, repeats: boolean) => void;
+  /** A change begins long work in place of changing a document at once: it waits until the field is left. */
+  readonly beginsWork?: boolean;
   readonly testId?: string;
 }
 
@@ -33,9 +36,11 @@ export function NumberField({
   step,
   decimals = 2,
   onChange,
+  beginsWork = false,
   testId,
 }: NumberFieldProps) {
   const id = useId();
+  const hold = useTypedHold();
   // What is being typed; null while the field shows the value itself.
   const [draft, setDraft] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -43,6 +48,22 @@ export function NumberField({
   const reset = (): void => {
     setDraft(null);
     setTrouble(null);
+    hold(null);
+  };
+  const numberOf = (typed: string): number | null => {
+    const number = typed.trim() === '' ? Number.NaN : Number(typed.replace(',', '.'));
+    return number >= least && number <= greatest ? number : null;
+  };
+  const type = (typed: string): void => {
+    setDraft(typed);
+    const number = numberOf(typed);
+    hold(
+      number === null || beginsWork
+        ? null
+        : () => {
+            onChange(number, false);
+          },
+    );
   };
 
   const commit = (): void => {
@@ -50,8 +71,8 @@ export function NumberField({
       reset();
       return;
     }
-    const number = draft.trim() === '' ? Number.NaN : Number(draft.replace(',', '.'));
-    if (!(number >= least && number <= greatest)) {
+    const number = numberOf(draft);
+    if (number === null) {
       const limits = `${show(least, decimals)} to ${show(greatest, decimals)}`;
       setTrouble(`${label} is a number from ${limits}${unit ? ` ${unit}` : ''}.`);
       return;
@@ -73,7 +94,7 @@ export function NumberField({
           aria-invalid={trouble !== null}
           {...(trouble ? { 'aria-describedby': `${id}-trouble` } : {})}
           onChange={(event) => {
-            setDraft(event.target.value);
+            type(event.target.value);
           }}
           onBlur={commit}
           onKeyDown={(event) => {

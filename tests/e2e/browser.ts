@@ -81,7 +81,7 @@ export async function startSession({
   profile,
   port = 0,
 }: SessionOptions = {}): Promise<Session> {
-  const { startServer } = await import('../../server.mjs');
+  const { startServer } = await import('../../src/server/serve.ts');
   const { server, address } = await startServer({ port });
   const folder = mkdtempSync(join(tmpdir(), 'strata-e2e-'));
   const downloads = join(folder, 'downloads');

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { expect } from 'chai';
-import { startServer } from '../../server.mjs';
+import { startServer } from '../../src/server/serve.ts';
 
 const root = new URL('../../demo/', import.meta.url);
 const image = readFileSync(new URL('art/dome-badge.png', root)).toString('base64');

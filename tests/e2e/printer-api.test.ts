@@ -7,7 +7,7 @@ import { expect } from 'chai';
 import type { HeightMap } from '#core/base/raster.ts';
 import { USUAL_PRINTER } from '#core/printer/printer.ts';
 import { statusSchema, type PrinterStatus } from '../../src/platform/printer-api.ts';
-import { startServer } from '../../server.mjs';
+import { startServer } from '../../src/server/serve.ts';
 import { slice } from '../helpers/gcode.ts';
 
 const RELIEF: HeightMap = { width: 12, height: 8, data: new Uint8Array(96).fill(4) };
@@ -220,7 +220,7 @@ describe('the simulated printers behind /api/printer', function () {
     const port = Number(new URL(address).port);
     // One that says all, closes its side, and still wants its answer.
     const half = connect({ port, allowHalfOpen: true });
-    half.end(`GET /api/printer/${id} HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n`);
+    half.end(`GET /api/printer/${id} HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n`);
     let said = '';
     for await (const chunk of half as AsyncIterable<Buffer>) said += chunk.toString();
     expect(said).to.contain('"state":"idle"');
@@ -229,8 +229,8 @@ describe('the simulated printers behind /api/printer', function () {
       const gone = connect({ port });
       gone.write(
         n % 2 === 0
-          ? `GET /api/printer/${id}/events HTTP/1.1\r\nHost: x\r\n\r\n`
-          : `PUT /api/printer/${id}/file HTTP/1.1\r\nHost: x\r\nContent-Length: 5000\r\n\r\nG1 X1`,
+          ? `GET /api/printer/${id}/events HTTP/1.1\r\nHost: localhost\r\n\r\n`
+          : `PUT /api/printer/${id}/file HTTP/1.1\r\nHost: localhost\r\nContent-Length: 5000\r\n\r\nG1 X1`,
       );
       await new Promise((resolve) => setTimeout(resolve, 30));
       gone.destroy();
@@ -267,7 +267,7 @@ describe('the simulated printers behind /api/printer', function () {
     const begin = async (): Promise<{ child: ChildProcess; at: string }> => {
       const child = spawn(
         process.execPath,
-        [fileURLToPath(new URL('../../server.mjs', import.meta.url))],
+        [fileURLToPath(new URL('../../dist/server/serve.mjs', import.meta.url))],
         {
           env: { ...process.env, PORT: '0' },
           stdio: ['ignore', 'pipe', 'inherit'],

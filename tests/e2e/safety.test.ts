@@ -7,6 +7,7 @@ import { Button, By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import {
   axeFaults,
+  emptyPage,
   find,
   findButton,
   findCss,
@@ -28,6 +29,7 @@ import { RackPage } from './pages/rack-page.ts';
 import { ShelfPage } from './pages/shelf-page.ts';
 import { workAndKill } from './kills.ts';
 import { inSlice } from '../helpers/slices.ts';
+import type { ProjectDocument } from '../../src/state/project-document.ts';
 
 describe('nothing is lost, and nothing silently wrong', function () {
   this.timeout(600_000);
@@ -168,6 +170,16 @@ describe('nothing is lost, and nothing silently wrong', function () {
     await driver.navigate().refresh();
     await settled(driver);
     await soon(() => bench.edgeLayer('F')).to.equal(layers);
+    // A reload while the fault goes on: what waited in memory was put by.
+    await driver.executeScript('window.storageFails = true');
+    await (await find(driver, 'edge-F')).sendKeys(Key.ARROW_UP, Key.ARROW_UP);
+    await find(driver, 'storage-trouble');
+    await settled(driver);
+    const later = await bench.edgeLayer('F');
+    expect(later).to.be.greaterThan(layers);
+    await driver.navigate().refresh();
+    await settled(driver);
+    await soon(() => bench.edgeLayer('F')).to.equal(later);
   });
 
   it('a project that was begun while storage failed has its picture afterwards', async () => {
@@ -197,6 +209,58 @@ describe('nothing is lost, and nothing silently wrong', function () {
         rmSync(profile, { recursive: true, force: true });
       }
     });
+
+  it('a stroke that is held and a figure that is half typed outlive a kill', async () => {
+    const profile = mkdtempSync(join(tmpdir(), 'strata-kill-'));
+    try {
+      const killed = await startSession({ profile, port: 4470 });
+      const id = await openDemo(killed, 'Dome at dusk');
+      const bench = new Bench(killed);
+      await bench.choose('zones');
+      await findCss(killed.driver, '[data-testid=zone] [aria-expanded]');
+      await settled(killed.driver);
+      await (await findCss(killed.driver, '[data-testid=zone] [aria-expanded]')).click();
+      await (await findButton(killed.driver, 'Paint')).click();
+      const { x, y } = await middleOf(await find(killed.driver, 'stage-area'));
+      await mouse(killed.driver, 'mousePressed', x - 200, y - 100);
+      for (let n = 1; n <= 44; n += 1) {
+        await mouse(killed.driver, 'mouseMoved', x - 200 + 8 * n, y - 100);
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+      await killed.kill();
+      const strokes = `const [id, done] = arguments;
+        const opening = indexedDB.open('zesty-strata', 1);
+        opening.onsuccess = () => {
+          const asking = opening.result.transaction('projects').objectStore('projects').get(id);
+          asking.onsuccess = () => { done(asking.result.document); opening.result.close(); };
+        };`;
+      const next = await startSession({ profile, port: 4470 });
+      try {
+        await next.driver.get(emptyPage(next));
+        const kept = await next.driver.executeAsyncScript<ProjectDocument>(strokes, id);
+        expect(kept.artwork.masks.zones, 'the stroke').to.have.length(1);
+        await next.driver.get(`${next.address}/project/${id}/relief`);
+        const width = await find(next.driver, 'width-mm');
+        await settled(next.driver);
+        await width.click();
+        await width.sendKeys(Key.chord(Key.CONTROL, 'a'), '77');
+        await new Promise((resolve) => setTimeout(resolve, 2500));
+        await next.kill();
+        const last = await startSession({ profile, port: 4470 });
+        try {
+          await last.driver.get(emptyPage(last));
+          const typed = await last.driver.executeAsyncScript<ProjectDocument>(strokes, id);
+          expect(typed.piece.widthMm).to.equal(77);
+        } finally {
+          await last.close();
+        }
+      } finally {
+        await next.close().catch(() => undefined);
+      }
+    } finally {
+      rmSync(profile, { recursive: true, force: true });
+    }
+  });
 
   it('opening one project, going back and opening another ends in the last one', async () => {
     const { driver } = session;

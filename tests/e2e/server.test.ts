@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { connect } from 'node:net';
 import { request as ask, type Server } from 'node:http';
 import { expect } from 'chai';
-import { startServer } from '../../server.mjs';
+import { startServer } from '../../src/server/serve.ts';
 
 const rack = readFileSync(new URL('../../demo/rack.csv', import.meta.url), 'utf8');
 
@@ -47,7 +47,11 @@ describe('the server', function () {
       socket.on('error', reject);
     });
   const statusOf = async (line: string, more = ''): Promise<number> =>
-    Number(/^HTTP\/1\.1 (\d+)/.exec(await send(`${line} HTTP/1.1\r\nHost: x\r\n${more}\r\n`))?.[1]);
+    Number(
+      /^HTTP\/1\.1 (\d+)/.exec(
+        await send(`${line} HTTP/1.1\r\nHost: localhost\r\n${more}\r\n`),
+      )?.[1],
+    );
 
   it('answers every target, whatever it is', async () => {
     expect(await statusOf('GET /')).to.equal(200);
@@ -55,7 +59,7 @@ describe('the server', function () {
     expect(await statusOf('GET //[')).to.equal(404);
     expect(await statusOf('GET /[')).to.equal(404);
     expect(await statusOf('GET http://')).to.equal(400);
-    expect(await statusOf('GET http://x/rack')).to.equal(200);
+    expect(await statusOf('GET http://localhost/rack')).to.equal(200);
     expect(await statusOf('GET *')).to.equal(400);
     expect(await statusOf('OPTIONS *')).to.equal(204);
     expect(await statusOf('GET /%')).to.equal(400);
@@ -71,25 +75,127 @@ describe('the server', function () {
     expect(await statusOf('GET /api/other')).to.equal(404);
   });
 
+  it('answers what is listed, and none of the endpoints that the framework brings', async () => {
+    const picture = encodeURIComponent('/mark.svg');
+    for (const target of [
+      `/_image?href=${picture}&w=20000&f=webp`,
+      `/_image?href=${encodeURIComponent('data:image/svg+xml,<svg/>')}&w=20000`,
+      '//_image',
+      '/_image/',
+      '/%5fimage',
+      '/_actions/x',
+      '/_server-islands/x',
+      '/other',
+      '/.env',
+      '/api',
+      '/api/findx',
+    ])
+      expect(await statusOf(`GET ${target}`), target).to.equal(404);
+    for (const target of ['////x/%2e%2e', '/%2e%2e/', '/x/..%2f', '/x/%2e', '/project/..%5cx'])
+      expect(await statusOf(`GET ${target}`), target).to.equal(404);
+    expect(await statusOf('GET /project/x/stack')).to.equal(200);
+    expect(await statusOf('GET /mark.svg')).to.equal(200);
+  });
+
+  const asked = async (line: string, headers: string): Promise<number> =>
+    Number(/^HTTP\/1\.1 (\d+)/.exec(await send(`${line} HTTP/1.1\r\n${headers}\r\n`))?.[1]);
+
+  it('answers by the names of its own machine only', async () => {
+    for (const host of [
+      'localhost',
+      'localhost:4310',
+      '127.0.0.1:80',
+      '127.9.9.9',
+      '[::1]:4310',
+      'a.LOCALHOST.',
+    ])
+      expect(await asked('GET /', `Host: ${host}\r\n`), host).to.equal(200);
+    for (const host of [
+      'pages.example',
+      'pages.example:4310',
+      'localhost.pages.example',
+      '127.0.0.1.pages.example',
+      '10.0.0.1',
+      '[::2]',
+      'localhost@pages.example',
+      '',
+    ])
+      for (const target of ['/', '/api/find', '/mark.svg'])
+        expect(await asked(`GET ${target}`, `Host: ${host}\r\n`), `${host} ${target}`).to.equal(
+          421,
+        );
+    expect(await asked('GET http://pages.example/', 'Host: localhost\r\n')).to.equal(421);
+    const { server: open } = await startServer({
+      port: 0,
+      hosts: ['workshop', 'bench.example:80'],
+    });
+    try {
+      const other = `http://127.0.0.1:${(open.address() as { port: number }).port}/mark.svg`;
+      const byName = (host: string): Promise<number> =>
+        new Promise((resolve, reject) => {
+          ask(other, { headers: { Host: host } }, (response) => {
+            response.resume();
+            resolve(response.statusCode ?? 0);
+          })
+            .on('error', reject)
+            .end();
+        });
+      expect(await byName('workshop:4310')).to.equal(200);
+      expect(await byName('bench.example')).to.equal(200);
+      expect(await byName('pages.example')).to.equal(421);
+    } finally {
+      open.closeAllConnections();
+      open.close();
+    }
+  });
+
+  it('lets nothing be changed by a page from elsewhere', async () => {
+    const own = 'Host: localhost\r\nContent-Type: application/json\r\nContent-Length: 2\r\n';
+    const changes = (method: string, more: string): Promise<number> =>
+      asked(`${method} /api/printer/none`, `${own}${more}`);
+    for (const method of ['POST', 'PUT', 'PATCH', 'DELETE'])
+      for (const foreign of [
+        'Origin: http://pages.example\r\n',
+        'Origin: null\r\n',
+        'Origin: http://localhost:81\r\n',
+        'Sec-Fetch-Site: cross-site\r\n',
+        'Sec-Fetch-Site: same-site\r\nOrigin: http://localhost\r\n',
+      ])
+        expect(await changes(method, foreign), `${method} ${foreign}`).to.equal(403);
+    for (const ours of [
+      '',
+      'Origin: http://localhost\r\n',
+      'Origin: http://localhost\r\nSec-Fetch-Site: same-origin\r\n',
+    ])
+      expect(
+        Number(
+          /^HTTP\/1\.1 (\d+)/.exec(
+            await send(`DELETE /api/printer/none HTTP/1.1\r\n${own}${ours}\r\n{}`),
+          )?.[1],
+        ),
+        ours,
+      ).to.equal(404);
+  });
+
   it('puts the security headers on refusals too', async () => {
-    const answer = await send('GET /% HTTP/1.1\r\nHost: x\r\n\r\n');
+    const answer = await send('GET /% HTTP/1.1\r\nHost: localhost\r\n\r\n');
     expect(answer).to.include('Content-Security-Policy').and.to.include('nosniff');
   });
 
   it('says that a body is too large, told beforehand or not', async () => {
     const told = await send(
-      'POST /api/other HTTP/1.1\r\nHost: x\r\nContent-Length: 999999999\r\n\r\n',
+      'POST /api/printer/x HTTP/1.1\r\nHost: localhost\r\nContent-Length: 999999999\r\n\r\n',
     );
     expect(told).to.match(/^HTTP\/1\.1 413/);
     const chunk = `${(100_000).toString(16)}\r\n${'a'.repeat(100_000)}\r\n`;
     const untold = await send(
-      `POST /api/other HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\n\r\n${chunk.repeat(15)}`,
+      `POST /api/printer/x HTTP/1.1\r\nHost: localhost\r\nTransfer-Encoding: chunked\r\n\r\n${chunk.repeat(15)}`,
     );
     expect(untold).to.match(/^HTTP\/1\.1 413/);
   });
 
   it('answers a client that has closed its side', async () => {
-    const answer = await send('GET / HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n', {
+    const answer = await send('GET / HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n', {
       half: true,
     });
     expect(answer)
@@ -139,7 +245,7 @@ describe('the server', function () {
         () =>
           new Promise<void>((resolve) => {
             const socket = connect(port, '127.0.0.1', () => {
-              socket.write(`GET ${path} HTTP/1.1\r\nHost: x\r\n\r\n`);
+              socket.write(`GET ${path} HTTP/1.1\r\nHost: localhost\r\n\r\n`);
               socket.once('data', () => {
                 socket.destroy();
                 resolve();

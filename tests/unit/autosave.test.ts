@@ -92,6 +92,37 @@ describe('saving while the project changes', () => {
     expect(autosave.isDirty()).to.equal(false);
   });
 
+  it('a stroke that is held is saved as the step it would be, and goes again where it is given up', async () => {
+    const { documents, autosave, saves, pass, widths } = bench();
+    const { hold, change } = documents.getState();
+    for (let i = 0; i < 66; i += 1) {
+      // The same act may be tried any number of times.
+      hold(() => {
+        change(setWidth(60 + i));
+      });
+      await pass(100);
+    }
+    expect(documents.getState().document, 'nothing has happened yet').to.equal(first);
+    expect(saves.length, 'while it was held').to.be.within(5, 8);
+    expect(widths().at(-1)).to.be.at.least(60 + 66 - 12);
+    expect(saves.at(-1)?.state.past).to.deep.equal([first]);
+    hold(null);
+    await pass(1000);
+    expect(widths().at(-1), 'given up').to.equal(150);
+    expect(saves.at(-1)?.state.past).to.deep.equal([]);
+    expect(autosave.isDirty()).to.equal(false);
+    // Let go: one step.
+    hold(() => {
+      change(setWidth(80));
+    });
+    await pass(1000);
+    hold(null);
+    change(setWidth(80));
+    await pass(1000);
+    expect(widths().at(-1)).to.equal(80);
+    expect(saves.at(-1)?.state.past).to.deep.equal([first]);
+  });
+
   it('one that fails is said, tried again, and stops none after it', async () => {
     let broken = true;
     const { documents, autosave, pass, widths } = bench(() =>

@@ -11,6 +11,7 @@ import {
   type ShelfEntry,
   type ShelvedProject,
 } from '../../src/state/library.ts';
+import type { PutBy, Unwritten } from '../../src/state/patient-storage.ts';
 import type { ProjectDocument } from '../../src/state/project-document.ts';
 import { PICTURE, testDocument } from '../helpers/documents.ts';
 import { FILAMENTS } from '../helpers/stacks.ts';
@@ -55,6 +56,22 @@ async function whenUntroubled(library: Library): Promise<void> {
       if (!troubled) resolve();
     });
   });
+}
+
+const NOTHING: Unwritten = { settings: [], projects: [] };
+
+/** A place to put by that is kept in memory, as text, like the browser's. */
+function memoryPutBy(): PutBy {
+  let put = NOTHING;
+  return {
+    put: (unwritten) => {
+      put = structuredClone(unwritten);
+    },
+    take: () => put,
+    forget: () => {
+      put = NOTHING;
+    },
+  };
 }
 
 describe('library', () => {
@@ -252,30 +269,88 @@ describe('library', () => {
   });
 
   it('what is being written while the page goes is put by, and is there for the next one', async () => {
-    let put: readonly (readonly [string, unknown])[] = [];
-    const putBy = {
-      put: (settings: typeof put) => {
-        put = settings;
-      },
-      take: () => put,
-      forget: () => {
-        put = [];
-      },
-    };
+    const putBy = memoryPutBy();
     const faulty = faultyStorage();
     const library = new Library(SHIPPED, faulty.storage, putBy);
     await library.putRack({ filaments: [], tuning: 1 });
     library.leave();
-    expect(put, 'all is written').to.deep.equal([]);
+    expect(putBy.take(), 'all is written').to.deep.equal(NOTHING);
     // The page goes while the write is under way: it never ends.
     faulty.broken = QUOTA;
     void library.putRack({ filaments: [], tuning: 2 });
     library.leave();
-    expect(put).to.deep.equal([['rack', { filaments: [], tuning: 2 }]]);
+    expect(putBy.take().settings).to.deep.equal([['rack', { filaments: [], tuning: 2 }]]);
     const next = new Library(SHIPPED, new DatabaseStorage(), putBy);
     expect(await next.getRack()).to.deep.equal({ filaments: [], tuning: 2 });
-    expect(put, 'and it is forgotten once it is written').to.deep.equal([]);
+    expect(putBy.take(), 'and it is forgotten once it is written').to.deep.equal(NOTHING);
     expect(await new Library(SHIPPED).getRack()).to.deep.equal({ filaments: [], tuning: 2 });
+  });
+
+  it('a project that waits through a long fault outlives a reload, during the fault and after it', async () => {
+    const putBy = memoryPutBy();
+    const faulty = faultyStorage();
+    const library = new Library(SHIPPED, faulty.storage, putBy);
+    await library.saveProject('a', stateOf(named('Before the fault')));
+    faulty.broken = QUOTA;
+    await library.saveProject('a', {
+      ...stateOf(named('During the fault')),
+      history: { past: [named('Before the fault')], future: [] },
+    });
+    await library.saveProject('b', stateOf(named('Begun during the fault')));
+    library.leave();
+    // The fault goes on: the next page shows what the last one had.
+    const second = new Library(SHIPPED, faulty.storage, putBy);
+    expect(nameOf(await second.getProject('a'))).to.equal('During the fault');
+    second.leave();
+    // And it is over: everything is written, with picture and history.
+    const third = new Library(SHIPPED, new DatabaseStorage(), putBy);
+    const entry = await third.getProject('a');
+    expect(nameOf(entry)).to.equal('During the fault');
+    expect(putBy.take()).to.deep.equal(NOTHING);
+    const last = new Library(SHIPPED);
+    expect(nameOf(await last.getProject('a'))).to.equal('During the fault');
+    const { document } = entry as ShelvedProject;
+    expect((await last.getHistory('a', document)).past.map(({ name }) => name)).to.deep.equal([
+      'Before the fault',
+    ]);
+    expect(nameOf(await last.getProject('b'))).to.equal('Begun during the fault');
+    expect(await last.getBytes(first.artwork.file.digest)).to.deep.equal(PICTURE);
+  });
+
+  it('what was put by never goes over what was saved later elsewhere', async () => {
+    const putBy = memoryPutBy();
+    const faulty = faultyStorage();
+    const library = new Library(SHIPPED, faulty.storage, putBy);
+    await library.settled();
+    faulty.broken = QUOTA;
+    await library.saveProject('a', stateOf(named('Waited')));
+    library.leave();
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    await new Library(SHIPPED).saveProject('a', stateOf(named('Saved later')));
+    const next = new Library(SHIPPED, new DatabaseStorage(), putBy);
+    expect(nameOf(await next.getProject('a'))).to.equal('Saved later');
+  });
+
+  it('what cannot be read back is not called saved', async () => {
+    // A database that says it wrote, and keeps what it had.
+    let deaf = true;
+    const real = new DatabaseStorage();
+    const storage = new Proxy(real, {
+      get: (target, key: keyof Storage) =>
+        key === 'writeProject' && deaf
+          ? (_id: string, { make }: { make: (stored: undefined) => unknown }) => {
+              make(undefined);
+              return Promise.resolve();
+            }
+          : target[key],
+    });
+    const library = new Library(SHIPPED, storage);
+    await library.saveProject('a', stateOf(first));
+    expect(library.trouble.getState().troubled).to.equal(true);
+    expect(nameOf(await library.getProject('a')), 'it is in memory').to.equal('Dome');
+    deaf = false;
+    await whenUntroubled(library);
+    expect(nameOf(await new Library(SHIPPED).getProject('a'))).to.equal('Dome');
   });
 
   it('opens its connection anew when the browser closed it', async () => {

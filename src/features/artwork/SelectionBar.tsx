@@ -23,6 +23,7 @@ import { setDesk, type PictureTool } from '../../state/view-store.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
 import { SelectField, TextField } from '../../ui/Fields.tsx';
+import { useTypedHold } from '../../ui/typed-hold.ts';
 import { Menu, type MenuItem } from '../../ui/Menu.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
@@ -56,7 +57,15 @@ export function SelectionBar() {
   const selections = useDocument((state) => state.document.artwork.selections);
   const desk = useDesk();
   const [renaming, setRenaming] = useState<string | null>(null);
+  const hold = useTypedHold();
   const own = selections.find(({ id }) => id === desk.selection);
+  const rename = (typed: string): void => {
+    if (own) change(changeSelection(own.id, { name: typed.trim() || own.name }));
+  };
+  const stopRenaming = (): void => {
+    hold(null);
+    setRenaming(null);
+  };
   const begin = (): string => {
     const id = crypto.randomUUID();
     change(addSelection(id, freshName(selections.map(({ name }) => name))));
@@ -247,7 +256,7 @@ export function SelectionBar() {
           title="Rename the selection"
           open
           onOpenChange={(open) => {
-            if (!open) setRenaming(null);
+            if (!open) stopRenaming();
           }}
         >
           <TextField
@@ -255,12 +264,16 @@ export function SelectionBar() {
             value={renaming}
             autoFocus
             onChange={(event) => {
-              setRenaming(event.target.value);
+              const typed = event.target.value;
+              setRenaming(typed);
+              hold(() => {
+                rename(typed);
+              });
             }}
             onKeyDown={(event) => {
               if (event.key !== 'Enter') return;
-              change(changeSelection(own.id, { name: renaming.trim() || own.name }));
-              setRenaming(null);
+              rename(renaming);
+              stopRenaming();
             }}
           />
         </Dialog>

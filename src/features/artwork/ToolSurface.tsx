@@ -62,6 +62,7 @@ export function ToolSurface({ tool, width, height }: ToolSurfaceProps) {
   const frame = useFrame();
   const originalWidth = useDocument((state) => state.document.artwork.file.width);
   const act = useToolAction(tool);
+  const hold = useDocument((state) => state.hold);
   const surface = useRef<HTMLDivElement>(null);
   // Moves come faster than the screen is drawn: what was drawn so far is kept beside it.
   const drawn = useRef<readonly number[]>([]);
@@ -69,14 +70,26 @@ export function ToolSurface({ tool, width, height }: ToolSurfaceProps) {
   const setPoints = (next: readonly number[]): void => {
     drawn.current = next;
     showPoints(next);
+    // A stroke is saved while it is drawn; a box or an outline says nothing before it is closed.
+    hold(
+      SHAPES[tool] === 'line' && next.length >= 2
+        ? () => {
+            act(next);
+          }
+        : null,
+    );
   };
   const [cursor, setCursor] = useState<readonly [number, number] | null>(null);
   const shape = SHAPES[tool];
   useEffect(() => {
     drawn.current = [];
     showPoints([]);
+    hold(null);
     surface.current?.focus({ preventScroll: true });
-  }, [tool]);
+    return () => {
+      hold(null);
+    };
+  }, [tool, hold]);
   const placeOf = (event: PointerEvent): readonly [number, number] => {
     const box = surface.current?.getBoundingClientRect() ?? new DOMRect(0, 0, 1, 1);
     return [

@@ -139,6 +139,7 @@ export function FaultBar({ choice, facts, stops, spools, onChoose, onTryAll }: F
           step={field.step}
           decimals={field.decimals}
           testId="fault-value"
+          beginsWork
           onChange={(next) => {
             set({ value: Number(next.toFixed(field.decimals)) });
           }}

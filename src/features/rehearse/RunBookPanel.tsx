@@ -164,8 +164,11 @@ function Minutes({
 }) {
   const [draft, setDraft] = useState<string | null>(null);
   const shown = draft ?? (value === null ? '' : String(value));
-  const number = shown.trim() === '' ? null : Number(shown.replace(',', '.'));
-  const wrong = number !== null && !(number >= 0 && number <= 1e6);
+  const read = (text: string): number | null =>
+    text.trim() === '' ? null : Number(text.replace(',', '.'));
+  const isWrong = (number: number | null): boolean =>
+    number !== null && !(number >= 0 && number <= 1e6);
+  const wrong = isWrong(read(shown));
   return (
     <TextField
       label={label}
@@ -175,11 +178,12 @@ function Minutes({
       trouble={wrong ? 'Minutes as a number, for example 42.5.' : undefined}
       onChange={(event) => {
         setDraft(event.target.value);
+        // Notes are kept as they are typed, like the words beside them.
+        const number = read(event.target.value);
+        if (!isWrong(number)) onChange(number);
       }}
       onBlur={() => {
-        if (wrong) return;
-        onChange(number);
-        setDraft(null);
+        if (!wrong) setDraft(null);
       }}
     />
   );

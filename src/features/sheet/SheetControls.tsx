@@ -20,6 +20,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { CheckField, SelectField, TextField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
+import { useTypedHold } from '../../ui/typed-hold.ts';
 import { OwnLayersFields } from './OwnLayersFields.tsx';
 import { PauseSnippet } from './PauseSnippet.tsx';
 import styles from './SheetPage.module.css';
@@ -246,10 +247,15 @@ function FigureField({
   readonly testId: string;
   readonly onChange: (value: number | null) => void;
 }) {
+  const hold = useTypedHold();
   const [typed, setTyped] = useState<string | null>(null);
   const read = (text: string): number => Number(text.replace(',', '.'));
-  const wrong =
-    typed !== null && typed.trim() !== '' && !(read(typed) > 0 && read(typed) <= greatest);
+  const isWrong = (text: string): boolean =>
+    text.trim() !== '' && !(read(text) > 0 && read(text) <= greatest);
+  const wrong = typed !== null && isWrong(typed);
+  const take = (text: string): void => {
+    onChange(text.trim() === '' ? null : read(text));
+  };
   return (
     <TextField
       label={label}
@@ -259,14 +265,23 @@ function FigureField({
       value={typed ?? (value === null ? '' : String(value))}
       trouble={wrong ? `A number above 0, at most ${greatest}, or nothing` : undefined}
       onChange={(event) => {
-        setTyped(event.target.value);
+        const text = event.target.value;
+        setTyped(text);
+        hold(
+          isWrong(text)
+            ? null
+            : () => {
+                take(text);
+              },
+        );
       }}
       onKeyDown={(event) => {
         if (event.key === 'Enter') event.currentTarget.blur();
       }}
       onBlur={() => {
         if (typed === null || wrong) return;
-        onChange(typed.trim() === '' ? null : read(typed));
+        hold(null);
+        take(typed);
         setTyped(null);
       }}
     />

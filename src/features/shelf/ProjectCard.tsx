@@ -1,6 +1,6 @@
 import { formatDistanceToNow } from 'date-fns';
 import { Copy, Ellipsis, Pencil, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { totalLayers } from '#core/stack/stack.ts';
 import type { ShelvedProject } from '../../state/library.ts';
 import { Menu } from '../../ui/Menu.tsx';
@@ -15,6 +15,9 @@ interface ProjectCardProps {
   readonly onDelete: () => void;
 }
 
+/** Rest after a key before the typed name is kept, ms. */
+const TYPING_REST_MS = 500;
+
 /** A saved project on the shelf. */
 export function ProjectCard({
   project,
@@ -24,11 +27,17 @@ export function ProjectCard({
   onDelete,
 }: ProjectCardProps) {
   const { document, thumbnail, changedAt } = project;
-  const [naming, setNaming] = useState(false);
+  /** The name that it had before another one is typed; null while none is. */
+  const [naming, setNaming] = useState<string | null>(null);
+  const typing = useRef<ReturnType<typeof setTimeout>>(undefined);
   const url = useBlobUrl(thumbnail);
-  const finish = (name: string): void => {
-    setNaming(false);
+  const take = (name: string): void => {
+    clearTimeout(typing.current);
     if (name.trim() !== '' && name.trim() !== document.name) onRename(name.trim().slice(0, 120));
+  };
+  const finish = (name: string): void => {
+    setNaming(null);
+    take(name);
   };
   return (
     <li className={styles.card} data-testid="project-card" data-name={document.name}>
@@ -45,21 +54,29 @@ export function ProjectCard({
         )}
       </button>
       <div className={styles.caption}>
-        {naming ? (
+        {naming !== null ? (
           <input
             className={styles.rename}
             aria-label="Name of the project"
-            defaultValue={document.name}
+            defaultValue={naming}
             autoFocus
             onFocus={(event) => {
               event.target.select();
+            }}
+            onChange={(event) => {
+              // A name that is being typed is kept after a short rest: nobody knows when the page goes.
+              const typed = event.target.value;
+              clearTimeout(typing.current);
+              typing.current = setTimeout(() => {
+                take(typed);
+              }, TYPING_REST_MS);
             }}
             onBlur={(event) => {
               finish(event.target.value);
             }}
             onKeyDown={(event) => {
               if (event.key === 'Enter') finish(event.currentTarget.value);
-              if (event.key === 'Escape') setNaming(false);
+              if (event.key === 'Escape') finish(naming);
             }}
           />
         ) : (
@@ -75,7 +92,7 @@ export function ProjectCard({
               onSelect: () => {
                 // After the menu has given the focus back.
                 setTimeout(() => {
-                  setNaming(true);
+                  setNaming(document.name);
                 }, 0);
               },
             },

@@ -75,6 +75,7 @@ export function FlatPanel() {
         greatest={GREATEST_FLAT_COLOURS}
         step={1}
         decimals={0}
+        beginsWork
         testId="flat-count"
         onChange={(count) => void reduce(Math.round(count))}
       />

@@ -35,7 +35,7 @@ export interface BrushInHand {
 export function useBrush(): BrushInHand {
   const { views, live } = useProject();
   const brush = useView((state) => state.brush);
-  const change = useDocument((state) => state.change);
+  const { change, hold } = useDocument((state) => state);
   const [growing, setGrowing] = useState<GrowingLine | null>(null);
   const keep = ({ radius, points }: GrowingLine): void => {
     if (!brush) return;
@@ -47,25 +47,34 @@ export function useBrush(): BrushInHand {
     };
     change('zone' in says ? paintZone(says.zone, line) : addStroke({ ...line, mark: says.mark }));
   };
+  const grow = (line: GrowingLine): void => {
+    setGrowing(line);
+    hold(() => {
+      keep(line);
+    });
+  };
+  const drop = (): void => {
+    hold(null);
+    setGrowing(null);
+  };
   return {
     brush,
     growing,
     begin: (spot) => {
-      if (brush && spot) setGrowing({ radius: brush.radius, points: [spot.x, spot.y] });
+      if (brush && spot) grow({ radius: brush.radius, points: [spot.x, spot.y] });
     },
     goOn: (spot) => {
       if (!growing || !spot || growing.points.length + 2 > MOST_STROKE_NUMBERS) return;
       const [x = 0, y = 0] = growing.points.slice(-2);
       if (Math.hypot(spot.x - x, spot.y - y) < STEP) return;
-      setGrowing({ ...growing, points: [...growing.points, spot.x, spot.y] });
+      grow({ ...growing, points: [...growing.points, spot.x, spot.y] });
     },
     end: () => {
+      hold(null);
       if (growing) keep(growing);
       setGrowing(null);
     },
-    drop: () => {
-      setGrowing(null);
-    },
+    drop,
     onKey: (key) => {
       if (!brush) return false;
       const at = views.getState().pointer ?? { x: 0.5, y: 0.5 };

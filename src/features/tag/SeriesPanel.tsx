@@ -18,6 +18,7 @@ import { PickFile } from './PickFile.tsx';
 import styles from './TagPanel.module.css';
 import { useTag } from './use-tag.ts';
 import { toast } from '../../ui/toast.ts';
+import { useTypedHold } from '../../ui/typed-hold.ts';
 
 /** The Series stop: a list of names, and how their pieces lie on the bed. */
 export function SeriesPanel() {
@@ -142,19 +143,24 @@ export function SeriesPanel() {
 function TypedNames({ field }: { readonly field: string }) {
   const { series } = useTag();
   const change = useDocument((state) => state.change);
+  const hold = useTypedHold();
   const [draft, setDraft] = useState<string | null>(null);
   // A list of one column is the text itself; a table comes from a file.
   const own = series?.columns.length === 1 ? series.rows.map(([name]) => name).join('\n') : '';
   if (series && series.columns.length > 1) return null;
-  const commit = (): void => {
-    if (draft === null || draft === own) return;
-    const rows = draft
+  const take = (typed: string): void => {
+    const rows = typed
       .split('\n')
       .map((name) => name.trim())
       .filter((name) => name !== '');
     change(
       setSeries(rows.length > 0 ? { columns: [field], rows: rows.map((name) => [name]) } : null),
     );
+  };
+  const commit = (): void => {
+    hold(null);
+    if (draft === null || draft === own) return;
+    take(draft);
     setDraft(null);
   };
   return (
@@ -166,7 +172,11 @@ function TypedNames({ field }: { readonly field: string }) {
       value={draft ?? own}
       data-testid="typed-names"
       onChange={(event) => {
-        setDraft(event.target.value);
+        const typed = event.target.value;
+        setDraft(typed);
+        hold(() => {
+          take(typed);
+        });
       }}
       onBlur={commit}
     />

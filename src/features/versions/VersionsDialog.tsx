@@ -30,6 +30,8 @@ export function VersionsDialog({ onThumbnail, onClose }: VersionsDialogProps) {
   const change = useDocument((state) => state.change);
   const [name, setName] = useState('');
   const [told, setTold] = useState('');
+  /** The version whose name is being typed, as it was before. */
+  const [named, setNamed] = useState<Pick<NamedVersion, 'id' | 'name'> | null>(null);
   useMissingThumbnails(onThumbnail);
 
   const keep = async (): Promise<void> => {
@@ -58,12 +60,21 @@ export function VersionsDialog({ onThumbnail, onClose }: VersionsDialogProps) {
     views.setState({ view: 'wipe', sides: [{ versionId: version.id }, 'print'] });
     onClose();
   };
+  const rename = (id: string, next: string): void => {
+    changeVersion(store, id, (before) => ({ ...before, name: next }));
+  };
 
   return (
     <Dialog
       open
       onOpenChange={(open) => {
         if (!open) onClose();
+      }}
+      onEscape={() => {
+        // The name goes back to what it was, and the dialog stays.
+        if (named) rename(named.id, named.name);
+        setNamed(null);
+        return named !== null;
       }}
       title="Versions"
       description="A version keeps everything as it is now, under a name. Going back to one is a step that can be undone."
@@ -100,8 +111,12 @@ export function VersionsDialog({ onThumbnail, onClose }: VersionsDialogProps) {
             version={version}
             onCompare={compare}
             onGoBack={goBack}
+            renaming={named?.id === version.id ? named.name : null}
+            onNaming={(begins) => {
+              setNamed(begins ? version : null);
+            }}
             onRename={(next) => {
-              changeVersion(store, version.id, (before) => ({ ...before, name: next }));
+              rename(version.id, next);
             }}
             onDelete={() => {
               const { sides } = views.getState();
@@ -145,13 +160,23 @@ interface VersionRowProps {
   readonly version: NamedVersion;
   readonly onCompare: (version: NamedVersion) => void;
   readonly onGoBack: (version: NamedVersion) => void;
+  /** The name that it had before another one is typed; null while none is. */
+  readonly renaming: string | null;
+  readonly onNaming: (begins: boolean) => void;
   readonly onRename: (name: string) => void;
   readonly onDelete: () => void;
 }
 
-function VersionRow({ version, onCompare, onGoBack, onRename, onDelete }: VersionRowProps) {
+function VersionRow({
+  version,
+  renaming,
+  onNaming,
+  onCompare,
+  onGoBack,
+  onRename,
+  onDelete,
+}: VersionRowProps) {
   const url = useBlobUrl(version.thumbnail);
-  const [renaming, setRenaming] = useState(false);
   const {
     stack: { bands },
   } = version.document;
@@ -159,16 +184,19 @@ function VersionRow({ version, onCompare, onGoBack, onRename, onDelete }: Versio
     <li className={styles.version} data-testid="version">
       <span className={styles.thumb}>{url ? <img src={url} alt="" /> : null}</span>
       <span className={styles.names}>
-        {renaming ? (
+        {renaming !== null ? (
           <TextField
-            label={`New name of ${version.name}`}
+            label={`New name of ${renaming}`}
             defaultValue={version.name}
             maxLength={80}
             autoFocus
-            onBlur={(event) => {
+            onChange={(event) => {
+              // Kept while it is typed, so that it is saved like any other change.
               const next = event.target.value.trim();
               if (next) onRename(next);
-              setRenaming(false);
+            }}
+            onBlur={() => {
+              onNaming(false);
             }}
             onKeyDown={(event) => {
               if (event.key === 'Enter') event.currentTarget.blur();
@@ -205,7 +233,7 @@ function VersionRow({ version, onCompare, onGoBack, onRename, onDelete }: Versio
         icon={<Pencil size={15} aria-hidden />}
         aria-label={`Rename ${version.name}`}
         onClick={() => {
-          setRenaming(true);
+          onNaming(true);
         }}
       />
       <Button

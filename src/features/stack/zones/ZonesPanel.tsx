@@ -196,6 +196,7 @@ export function ZonesPanel() {
           greatest={MOST_ZONES}
           step={1}
           decimals={0}
+          beginsWork
           testId="zone-count"
           onChange={(count) => void part(Math.round(count))}
         />

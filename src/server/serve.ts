@@ -1,30 +1,55 @@
 /**
- * Serves the built app. A small layer around the framework's own handler: it puts the security headers on every answer,
- * static files included, and limits what a request may send.
+ * Serves the built app. A small layer around the framework's own handler: it answers what is listed and nothing else, puts the
+ * security headers on every answer, static files included, and limits who may ask and what a request may send.
  */
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
-import { createServer } from 'node:http';
-import { extname, join, normalize } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { createReadStream, readdirSync, readFileSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
-import { createReadStream } from 'node:fs';
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { Socket } from 'node:net';
+import { extname, join, normalize } from 'node:path';
 import { pipeline } from 'node:stream/promises';
+import { fileURLToPath } from 'node:url';
+import { changesNothing, isAllowedHost, isOwnOrigin } from './who-asks.ts';
 
-const CLIENT_DIR = fileURLToPath(new URL('./dist/client/', import.meta.url));
+/** The build. This file stands two folders below the project, as source and built. */
+const DIST = new URL('../../dist/', import.meta.url);
+const CLIENT_DIR = fileURLToPath(new URL('client/', DIST));
 const MOST_BODY_BYTES = 1_000_000;
 /** Where more may be sent: a picture as base64, and G-code for a simulated printer. */
-const MOST_BODY_BYTES_OF = [
+const MOST_BODY_BYTES_OF: readonly (readonly [RegExp, number])[] = [
   [/^\/api\/find$/, 40_000_000],
   [/^\/api\/printer\/[^/]+\/file$/, 64_000_000],
 ];
 /** What the server's own endpoints are handed. */
 const LOCALS = {
-  findWorker: fileURLToPath(new URL('./dist/server/find-worker.mjs', import.meta.url)),
-  rehearseWorker: fileURLToPath(new URL('./dist/server/rehearse-worker.mjs', import.meta.url)),
+  findWorker: fileURLToPath(new URL('server/find-worker.mjs', DIST)),
+  rehearseWorker: fileURLToPath(new URL('server/rehearse-worker.mjs', DIST)),
 };
 
-const TYPES = {
+/**
+ * All that the framework is asked for, besides files of the build. Its own endpoints (it brings one that scales pictures of any
+ * size) are not among them.
+ */
+const ANSWERED: readonly RegExp[] = [
+  /^\/$/,
+  /^\/(project|rack|gcode|printers)(\/|$)/,
+  /^\/api\/find\/?$/,
+  /^\/api\/printer(\/|$)/,
+];
+
+/** The framework's handler, as it is used here. */
+type Handler = (
+  request: IncomingMessage,
+  response: ServerResponse,
+  next: () => void,
+  locals: typeof LOCALS,
+) => Promise<void>;
+
+/** A request as the framework takes it: with a body that was read already. */
+type RequestRead = IncomingMessage & { body?: string };
+
+const TYPES: Readonly<Record<string, string>> = {
   '.html': 'text/html; charset=utf-8',
   '.js': 'text/javascript; charset=utf-8',
   '.css': 'text/css; charset=utf-8',
@@ -36,13 +61,17 @@ const TYPES = {
 };
 
 /** Hashes of the few inline scripts that the framework puts into pages, so that no other one may run. */
-function inlineScriptHashes() {
-  const hashes = new Set();
+function inlineScriptHashes(): string {
+  const hashes = new Set<string>();
   for (const name of readdirSync(CLIENT_DIR, { recursive: true })) {
     if (!String(name).endsWith('.html')) continue;
     const html = readFileSync(join(CLIENT_DIR, String(name)), 'utf8');
     for (const [, script] of html.matchAll(/<script(?![^>]*\ssrc=)[^>]*>([\s\S]*?)<\/script>/g))
-      hashes.add(`'sha256-${createHash('sha256').update(script).digest('base64')}'`);
+      hashes.add(
+        `'sha256-${createHash('sha256')
+          .update(script ?? '')
+          .digest('base64')}'`,
+      );
   }
   return [...hashes].join(' ');
 }
@@ -51,7 +80,7 @@ function inlineScriptHashes() {
  * Headers of every answer. Isolation (COOP, COEP) gives the page shared memory, which its workers use to be cancelled.
  * Style elements are allowed inline because components position themselves with them.
  */
-export function securityHeaders() {
+export function securityHeaders(): Record<string, string> {
   return {
     'Content-Security-Policy': [
       "default-src 'self'",
@@ -75,13 +104,10 @@ export function securityHeaders() {
 }
 
 /** The built file for a path, or undefined. Paths that climb out of the folder find nothing. */
-async function staticFile(pathname) {
-  let decoded;
-  try {
-    decoded = decodeURIComponent(pathname);
-  } catch {
-    return undefined;
-  }
+async function staticFile(
+  pathname: string,
+): Promise<{ readonly path: string; readonly size: number } | undefined> {
+  const decoded = decodeURIComponent(pathname);
   const path = join(
     CLIENT_DIR,
     normalize(`/${decoded}`),
@@ -95,29 +121,56 @@ async function staticFile(pathname) {
 /** How long a request may take to arrive, ms: a body that trickles in must not hold its socket for ever. */
 const ARRIVAL_MS = 60_000;
 
-/** Starts the server. Port 0 takes any free one. Resolves with the server and its address. */
-export async function startServer({ host = '127.0.0.1', port = 4310 } = {}) {
-  const { handler } = await import('./dist/server/entry.mjs');
+export interface ServerOptions {
+  /** Address that it listens at. */
+  readonly host?: string;
+  /** 0 takes any free one. */
+  readonly port?: number;
+  /** Names by which it may be asked, besides those of this machine's loopback; by default those in the environment's `HOSTS`. */
+  readonly hosts?: readonly string[];
+}
+
+/**
+ * Starts the server.
+ * @returns the server, and the address that it answers at
+ * @throws where the build is missing or the port is taken (`EADDRINUSE`)
+ */
+export async function startServer({
+  host = '127.0.0.1',
+  port = 4310,
+  hosts = (process.env.HOSTS ?? '').split(/[\s,]+/).filter((name) => name !== ''),
+}: ServerOptions = {}): Promise<{ readonly server: Server; readonly address: string }> {
+  const { handler } = (await import(new URL('server/entry.mjs', DIST).href)) as {
+    readonly handler: Handler;
+  };
   const headers = securityHeaders();
   const server = createServer({ requestTimeout: ARRIVAL_MS, headersTimeout: ARRIVAL_MS });
   // A client that has said all may close its side and still wants its answer.
-  server.httpAllowHalfOpen = true;
+  (server as Server & { httpAllowHalfOpen: boolean }).httpAllowHalfOpen = true;
   server.on('request', (request, response) => {
     for (const [name, value] of Object.entries(headers)) response.setHeader(name, value);
-    answer(request, response, handler).catch((error) => {
-      process.stderr.write(`${request.method} ${request.url}: ${error?.stack ?? error}\n`);
+    answer(request, response, handler, hosts).catch((error: unknown) => {
+      const told = error instanceof Error ? error.stack : String(error);
+      process.stderr.write(`${request.method ?? ''} ${request.url ?? ''}: ${told ?? ''}\n`);
       say(response, 500, 'The server failed at this. Nothing was changed.');
     });
   });
-  await new Promise((resolve, reject) => {
+  await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, host, resolve);
   });
-  return { server, address: `http://${host}:${server.address().port}` };
+  const bound = server.address();
+  const own = typeof bound === 'object' && bound ? bound.port : port;
+  return { server, address: `http://${host}:${own}` };
 }
 
 /** Answers with a line of text; ends what cannot be answered any more. */
-function say(response, status, text, headers = {}) {
+function say(
+  response: ServerResponse,
+  status: number,
+  text: string,
+  headers: Readonly<Record<string, string>> = {},
+): void {
   if (response.headersSent) {
     response.destroy();
     return;
@@ -127,16 +180,25 @@ function say(response, status, text, headers = {}) {
     .end(`${text}\n`);
 }
 
+/** What a request asks for. */
+interface Target {
+  /** Its path, still encoded, without query; it begins with one slash. */
+  readonly path: string;
+  /** The host that a whole address names. */
+  readonly host?: string | undefined;
+}
+
 /**
- * The path that a request asks for, without its query; undefined where its target is none. A target begins with a slash, or is
- * a whole address (RFC 9112, 3.2); slashes at its beginning count as one.
+ * What a request asks for; undefined where its target is none. A target begins with a slash, or is a whole address (RFC 9112, 3.2);
+ * slashes at its beginning count as one.
  */
-function pathOf(target) {
+function targetOf(target: string): Target | undefined {
   let path = target;
+  let host: string | undefined;
   if (!target.startsWith('/')) {
-    const whole = /^https?:\/\/[^/?#]+(\/[^?#]*)?/i.exec(target);
+    const whole = /^https?:\/\/([^/?#]+)(\/[^?#]*)?/i.exec(target);
     if (!whole) return undefined;
-    path = whole[1] ?? '/';
+    [, host, path = '/'] = whole;
   }
   path = path.replace(/[?#].*$/s, '').replace(/^\/+/, '/');
   try {
@@ -144,15 +206,22 @@ function pathOf(target) {
   } catch {
     return undefined;
   }
-  return path;
+  return { path, host };
+}
+
+/** Does a path climb, or hide a step in what it encodes? No page of the app asks so. */
+function climbs(path: string): boolean {
+  return decodeURIComponent(path)
+    .split(/[/\\]/)
+    .some((step) => step === '..' || step === '.');
 }
 
 /** A request's body as text; null where it is larger than allowed. What is too much is not kept. */
-async function bodyOf(request, most) {
-  const chunks = [];
+async function bodyOf(request: IncomingMessage, most: number): Promise<string | null> {
+  const chunks: Buffer[] = [];
   let received = 0;
   // What is left when too much has come is still to be answered.
-  for await (const chunk of request.iterator({ destroyOnReturn: false })) {
+  for await (const chunk of request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
     received += chunk.length;
     if (received > most) return null;
     chunks.push(chunk);
@@ -167,7 +236,7 @@ const LINGER_MS = 2000;
  * Says that a body is larger than allowed, and keeps no more of it. The connection stays open until the client has said all, or
  * for a while: one that is closed with bytes unread is reset, and the client may lose the answer with it (RFC 9112, 9.6).
  */
-function refuseBody(request, response) {
+function refuseBody(request: IncomingMessage, response: ServerResponse): void {
   const text = 'The request is too large.\n';
   response.writeHead(413, {
     'Content-Type': 'text/plain; charset=utf-8',
@@ -175,7 +244,7 @@ function refuseBody(request, response) {
     Connection: 'close',
   });
   response.write(text);
-  const close = () => {
+  const close = (): void => {
     clearTimeout(timer);
     response.end();
     request.destroy();
@@ -186,20 +255,48 @@ function refuseBody(request, response) {
 
 const NOTHING_HERE = 'Nothing is here. Go back to / for the shelf.';
 
-async function answer(request, response, handler) {
+async function answer(
+  request: RequestRead,
+  response: ServerResponse,
+  handler: Handler,
+  hosts: readonly string[],
+): Promise<void> {
   const { method = 'GET', url = '/' } = request;
   if (url === '*' && method === 'OPTIONS') {
     response.writeHead(204, { Allow: 'GET, HEAD, POST, OPTIONS' }).end();
     return;
   }
-  const pathname = pathOf(url);
-  if (pathname === undefined) {
+  const target = targetOf(url);
+  if (target === undefined) {
     say(response, 400, 'This address cannot be read. Go back to / for the shelf.');
+    return;
+  }
+  // A whole address counts before the header (RFC 9112, 3.2.2).
+  const host = target.host ?? request.headers.host;
+  if (!isAllowedHost(host, hosts)) {
+    say(
+      response,
+      421,
+      'This server answers by the names of its own machine, and by those that were allowed when it was started (HOSTS).',
+    );
+    return;
+  }
+  const { path: pathname } = target;
+  if (climbs(pathname)) {
+    say(response, 404, NOTHING_HERE);
     return;
   }
   // What comes behind reads the same path, whatever was written.
   request.url = pathname + (/\?[^#]*/.exec(url)?.[0] ?? '');
   if (pathname.startsWith('/api/')) {
+    if (!isAnswered(pathname)) {
+      say(response, 404, NOTHING_HERE);
+      return;
+    }
+    if (!changesNothing(method) && !isOwnOrigin(request.headers, host)) {
+      say(response, 403, 'Only pages of this app, and programs of this machine, may ask for this.');
+      return;
+    }
     await answerApi(request, response, handler, pathname);
     return;
   }
@@ -214,7 +311,8 @@ async function answer(request, response, handler) {
   }
   const file = await staticFile(pathname);
   if (!file) {
-    await hand(request, response, handler);
+    if (isAnswered(pathname)) await hand(request, response, handler);
+    else say(response, 404, NOTHING_HERE);
     return;
   }
   const hashed = pathname.startsWith('/_astro/');
@@ -235,17 +333,23 @@ async function answer(request, response, handler) {
   }
 }
 
-async function answerApi(request, response, handler, pathname) {
-  const [, most] = MOST_BODY_BYTES_OF.find(([path]) => path.test(pathname)) ?? [
-    null,
-    MOST_BODY_BYTES,
-  ];
+function isAnswered(pathname: string): boolean {
+  return ANSWERED.some((one) => one.test(pathname));
+}
+
+async function answerApi(
+  request: RequestRead,
+  response: ServerResponse,
+  handler: Handler,
+  pathname: string,
+): Promise<void> {
+  const most = MOST_BODY_BYTES_OF.find(([path]) => path.test(pathname))?.[1] ?? MOST_BODY_BYTES;
   const length = Number(request.headers['content-length'] ?? 0);
   if (!(length <= most)) {
     refuseBody(request, response);
     return;
   }
-  let body;
+  let body: string | null;
   try {
     body = await bodyOf(request, most);
   } catch {
@@ -275,9 +379,9 @@ const GONE_AFTER_MS = 1500;
  * Ends the connection of a client that has closed its side and gets no answer soon: one that has gone away and one that has
  * only said all look alike, and nobody must search for the former.
  */
-function endWhenGone(socket, response) {
-  let timer;
-  const begin = () => {
+function endWhenGone(socket: Socket, response: ServerResponse): { readonly stop: () => void } {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const begin = (): void => {
     timer = setTimeout(() => {
       if (!response.writableFinished) socket.destroy();
     }, GONE_AFTER_MS);
@@ -293,8 +397,19 @@ function endWhenGone(socket, response) {
 }
 
 /** Hands a request to the framework. */
-async function hand(request, response, handler) {
-  await handler(request, response, () => say(response, 404, NOTHING_HERE), LOCALS);
+async function hand(
+  request: RequestRead,
+  response: ServerResponse,
+  handler: Handler,
+): Promise<void> {
+  await handler(
+    request,
+    response,
+    () => {
+      say(response, 404, NOTHING_HERE);
+    },
+    LOCALS,
+  );
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

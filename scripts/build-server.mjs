@@ -1,9 +1,11 @@
-/** Bundles the threads of the server's pools into the build: threads are started from files of their own. */
+/** Bundles the server and the threads of its pools into the build: threads are started from files of their own. */
 import { build } from 'esbuild';
 import { ROOT } from './setup.mjs';
 
 await build({
-  entryPoints: ['find-worker', 'rehearse-worker'].map((name) => `${ROOT}/src/server/${name}.ts`),
+  entryPoints: ['serve', 'find-worker', 'rehearse-worker'].map(
+    (name) => `${ROOT}/src/server/${name}.ts`,
+  ),
   outdir: `${ROOT}/dist/server`,
   outExtension: { '.js': '.mjs' },
   bundle: true,
