@@ -6,6 +6,9 @@ import type { GcodeFault } from '#core/gcode/read-gcode.ts';
 import type { SwapsJsonFault } from '#core/formats/sheet/read-swaps-json.ts';
 
 const FAULTS: Readonly<Record<GcodeFault['code'] | 'broken-block', string>> = {
+  blank: 'All lines of the file are blank. Slice again and save the G-code anew.',
+  'too-many-events':
+    'The file has more than 50,000 pauses, tool changes and heats, which no print has. Was it made by a script that went wrong? Slice again.',
   empty: 'The file is empty. Slice again and save the G-code anew.',
   zip: 'This is a packed file. Take the G-code out of it, or let the slicing program save plain G-code.',
   picture: 'This is a picture, not G-code. The artwork is taken in on the shelf.',

@@ -35,6 +35,9 @@ const WORDS = {
     'There is no filled outline in it. Convert lettering and lines to paths in the drawing program first.',
   'bad-path': 'One of its outlines cannot be read. Save it anew as plain SVG.',
   'too-long': 'Its outlines are too long. Simplify the drawing.',
+  tangled:
+    'Its lines cross each other thousands of times. Join the shapes to one outline (union) in your drawing program.',
+  'too-many-corners': 'Its outlines have too many corners. Simplify the drawing.',
   'too-many-colours': 'It has more than 8 colours. A tag wants few: reduce them first.',
 } as const;
 

@@ -1,7 +1,7 @@
 import type { TagJsonFault } from '#core/formats/project/tag-json.ts';
 import type { NamesFault } from '#core/formats/sheet/names-csv.ts';
 import type { FontFault } from '#core/tags/font.ts';
-import type { PathFault } from '#core/tags/svg-path.ts';
+import { MOST_CORNERS, type PathFault } from '#core/tags/svg-path.ts';
 import type { SvgShapesFault } from '#core/tags/svg-shapes.ts';
 import type { PictureFault } from './check-picture.ts';
 import { describePictureFault } from './fault-words.ts';
@@ -17,6 +17,10 @@ export function describeTagJsonFault({ code, where = '', detail = '' }: TagJsonF
       return `${where} names the filament "${detail}", which is not in the rack.`;
     case 'bad-path':
       return `${where} is no SVG path with an area ("${detail}").`;
+    case 'too-many-layers':
+      return `${where} comes to ${detail}. Take thicker layers, or a lower level.`;
+    default:
+      return `${where}: ${describePathFault({ code, detail, where: String(MOST_CORNERS) })}`;
   }
 }
 
@@ -39,6 +43,10 @@ export function describeFontFault({ code, detail = '' }: FontFault): string {
       return 'The font is larger than 10 MB. Take one with fewer languages.';
     case 'packed':
       return 'This is a WOFF2 file, which cannot be read here. Take the font as TTF, OTF or WOFF.';
+    case 'empty-letters':
+      return 'The letters of this font have no outlines: they are empty, or pictures. Take a font of outlines.';
+    case 'too-much':
+      return `The font unpacks to more than ${detail}. Take one with fewer languages.`;
     case 'no-letters':
       return 'The font has neither capitals nor figures, so no height can be told by it. Take a font of letters.';
     case 'not-a-font':
@@ -47,7 +55,7 @@ export function describeFontFault({ code, detail = '' }: FontFault): string {
 }
 
 /** Says what is wrong with an outline. */
-export function describePathFault({ code, detail = '' }: PathFault): string {
+export function describePathFault({ code, where = '', detail = '' }: PathFault): string {
   switch (code) {
     case 'too-long':
       return `The outline is too long (${detail}). Simplify it.`;
@@ -57,6 +65,10 @@ export function describePathFault({ code, detail = '' }: PathFault): string {
       return `The outline cannot be read${detail === '' ? '' : ` (${detail})`}.`;
     case 'no-area':
       return 'The outline encloses nothing. Draw a closed form.';
+    case 'tangled':
+      return `Its lines cross each other more than ${detail} times. Join the shapes to one outline (union) in your drawing program.`;
+    case 'too-many-corners':
+      return `The outline has ${detail} corners, and can have ${where}. Simplify it.`;
   }
 }
 
@@ -68,6 +80,8 @@ export function describePictureShapesFault(fault: PictureFault | SvgShapesFault)
     case 'too-long':
     case 'too-many-colours':
     case 'bad-path':
+    case 'tangled':
+    case 'too-many-corners':
       return 'Its areas are too ragged to be outlines. Reduce it to a few colours at the Artwork stop first.';
     default:
       return describePictureFault(fault);

@@ -4,7 +4,7 @@ import { heightsSchema } from './slices/heights.ts';
 import { pieceSchema } from './slices/piece.ts';
 import { printSchema } from './slices/print.ts';
 import { stackSchema } from './slices/stack.ts';
-import { tagSchema } from './slices/tag.ts';
+import { tagSchema } from '#core/tags/tag-schema.ts';
 
 /** Version of the shape below. Raise it with every change, and add a step to `migrateDocument`. */
 export const SCHEMA_VERSION = 14;

@@ -5,7 +5,7 @@ import { layerInGrid, type LayerGrid } from '#core/stack/layer-grid.ts';
 import { bandEnds, totalLayers } from '#core/stack/stack.ts';
 import { isColoured } from '#core/tags/tag.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import { MOST_FLUSH_LAYERS, MOST_PLATE_LAYERS } from './slices/tag.ts';
+import { MOST_FLUSH_LAYERS, MOST_PLATE_LAYERS } from '#core/tags/tag-limits.ts';
 
 /**
  * A document on another layer grid: every height in it goes to the layer whose top is nearest to where it was, and each band

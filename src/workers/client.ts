@@ -54,6 +54,9 @@ export class WorkerDied extends Error {
   }
 }
 
+/** A job that was cancelled and goes on for so long, ms, has no end: its worker is ended, and another one begun. */
+const STUCK_MS = 5000;
+
 /** So many workers that die within so many ms are the last. */
 const MOST_DEATHS = 3;
 const DEATHS_WITHIN_MS = 60_000;
@@ -161,6 +164,12 @@ export class WorkerClient<Table extends JobTable> {
     if (job.cancelled) Atomics.store(job.cancelled, 0, 1);
     this.queue = this.queue.filter((one) => one !== job);
     job.reject(new Cancelled());
+    if (this.current === job)
+      setTimeout(() => {
+        if (this.current !== job) return;
+        this.leavePort();
+        this.pump();
+      }, STUCK_MS);
     this.tellIdle();
   }
 

@@ -170,6 +170,45 @@ describe('command line: tags', () => {
     expect(wrong.err).to.include('no column "name"').and.include('Who');
   });
 
+  it('refuses levels of more layers than a piece can have, and drawings that nobody could print', () => {
+    const fine = { firstLayerMm: 0.1, layerMm: 0.1 };
+    const tall = make({ ...base, layerGrid: fine, plate: { filament: 'soot', levelMm: 35 } });
+    expect(tall.status).to.equal(2);
+    expect(tall.err).to.include('plate.levelMm comes to 350 layers of 0.1 mm, and can have 200');
+    expect(existsSync(join(tall.out, 'tag.stl'))).to.equal(false);
+    const high = make({
+      ...base,
+      layerGrid: fine,
+      plate: { filament: 'soot', levelMm: 19 },
+      elements: [{ ...seven, levelMm: 7 }],
+    });
+    expect(high.status).to.equal(2);
+    expect(high.err).to.include(
+      'elements.0.levelMm comes to 260 layers of 0.1 mm, and can have 250',
+    );
+    // The same random places each time.
+    let state = 7;
+    const next = (): string => {
+      state = (state * 48271) % 2147483647;
+      return String(state % 1000);
+    };
+    const scribble = Array.from({ length: 3000 }, () => `${next()} ${next()}`).join('L');
+    const drawn = {
+      kind: 'shape',
+      path: `M${scribble}Z`,
+      widthMm: 30,
+      filament: 'straw',
+      levelMm: 2,
+    };
+    const tangled = make({ ...base, elements: [drawn] });
+    expect(tangled.status).to.equal(2);
+    expect(tangled.err).to.match(
+      /elements\.0\.path: Its lines cross each other more than 4000 times/,
+    );
+    const outline = { kind: 'svg', widthMm: 40, path: `M${scribble}Z` };
+    expect(make({ ...base, outline, elements: [] }).err).to.match(/outline\.path: Its lines cross/);
+  });
+
   it('says what is wrong with a file, where', () => {
     const errors = [
       ['{', 'not JSON'],

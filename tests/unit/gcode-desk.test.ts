@@ -1,9 +1,11 @@
 import { expect } from 'chai';
 import { Cancelled } from '#core/base/checkpoint.ts';
+import { wholeness } from '#core/gcode/audit.ts';
 import { changesOf, planWeave } from '#core/gcode/weave.ts';
-import { piecesOf } from '#core/gcode/source.ts';
+import { bytesSource, piecesOf } from '#core/gcode/source.ts';
 import { readGcode } from '#core/gcode/read-gcode.ts';
 import { blobOf, blobSource } from '../../src/platform/browser/blob-source.ts';
+import { layerNotes } from '../../src/features/gcode/desk-words.ts';
 import { GcodeDesk } from '../../src/state/gcode-desk.ts';
 import { WorkerClient, type WorkerPort } from '../../src/workers/client.ts';
 import { gcodeHandlers } from '../../src/workers/gcode/handlers.ts';
@@ -48,6 +50,57 @@ function workerHere(): { client: WorkerClient<GcodeJobs>; hold: (on: boolean) =>
 const fileOf = (name: string, ...parts: BlobPart[]): File => new File(parts, name);
 
 describe('the desk', () => {
+  const readText = (text: string) => readGcode(bytesSource(new TextEncoder().encode(text)));
+
+  it('lines that end with CR alone are lines, with the same layers and places', async () => {
+    const plain = PLAIN.replaceAll('\r\n', '\n');
+    const [usual, lone] = [await readText(plain), await readText(plain.replaceAll('\n', '\r'))];
+    if (!usual.ok || !lone.ok) throw new Error('unread');
+    expect(lone.value.lines).to.equal(usual.value.lines);
+    expect(lone.value.layers.map(({ place }) => place.offset)).to.deep.equal(
+      usual.value.layers.map(({ place }) => place.offset),
+    );
+    expect(lone.value.layers.map(({ filamentMm }) => filamentMm)).to.deep.equal(
+      usual.value.layers.map(({ filamentMm }) => filamentMm),
+    );
+    expect(lone.value.badCount).to.equal(usual.value.badCount);
+  });
+
+  it('blank lines are no empty file, and what comes after many of them is read', async () => {
+    const blank = await readText('\n'.repeat(20_000));
+    expect(!blank.ok && blank.fault).to.include({ code: 'blank', detail: '20000' });
+    const empty = await readText('');
+    expect(!empty.ok && empty.fault.code).to.equal('empty');
+    const late = await readText(`${'\n'.repeat(20_000)}${PLAIN}`);
+    expect(late.ok && late.value.layers).to.have.length(10);
+  });
+
+  it('a file of more tool changes than any print has is refused; thousands are told in few words', async () => {
+    const lines = PLAIN.split('\n');
+    const middle = lines.length >> 1;
+    const changed = (count: number): string =>
+      [
+        ...lines.slice(0, middle),
+        ...Array.from({ length: count }, (_, n) => `T${(n + 1) % 2}`),
+        ...lines.slice(middle),
+      ].join('\n');
+    const refused = await readText(changed(200_000));
+    expect(!refused.ok && refused.fault.code).to.equal('too-many-events');
+    const many = await readText(changed(40_000));
+    if (!many.ok) throw new Error(many.fault.code);
+    const notes = [...layerNotes(many.value, []).values()].flat();
+    expect(notes.length).to.be.below(30);
+    expect(notes.map(({ text }) => text).join()).to.match(/and 39,99\d more/);
+  });
+
+  it('a file that is cut off is told without any plan', async () => {
+    const whole = await readText(PLAIN);
+    const cut = await readText(PLAIN.slice(0, Math.floor(0.6 * PLAIN.length)));
+    if (!whole.ok || !cut.ok) throw new Error('unread');
+    expect(wholeness(whole.value)).to.deep.equal([]);
+    expect(wholeness(cut.value).map(({ code }) => code)).to.include('cut-off');
+  });
+
   it('keeps what is open when another file cannot be read, and reads on in it', async () => {
     const { client } = workerHere();
     const desk = new GcodeDesk(() => client);

@@ -147,6 +147,36 @@ describe('texts before and after a print', () => {
     expect(told({ bedC: 0, startText: start.replaceAll(/.*M1[49]0.*\n/g, '') })).to.deep.equal([]);
   });
 
+  it('what harms a printer is named with its line: too much heat, a stop for good, a way below the bed', () => {
+    const harms = (part: Partial<Printer>) =>
+      checkPrintTexts({ ...USUAL_PRINTER, ...part }).map(({ field, what, text }) => [
+        field,
+        what,
+        text,
+      ]);
+    const end = USUAL_PRINTER.endText;
+    for (const [line, what] of [
+      ['M104 S999', 'nozzle-too-hot'],
+      ['M109 R451', 'nozzle-too-hot'],
+      ['M190 S151', 'bed-too-hot'],
+      ['M112', 'stops'],
+      ['G1 Z-2', 'below-bed'],
+    ] as const)
+      expect(harms({ startText: `${line}\n${start}` }), line).to.deep.include([
+        'startText',
+        what,
+        line,
+      ]);
+    expect(harms({ endText: `${end}\nM112` })).to.deep.include(['endText', 'stops', 'M112']);
+    expect(harms({ endText: `M140 S400\n${end}` })).to.deep.include([
+      'endText',
+      'bed-too-hot',
+      'M140 S400',
+    ]);
+    expect(harms({ startText: `M109 S300\n${start}` })).to.deep.equal([]);
+    expect(harms({ startText: `M109 R210\n${start}` })).to.deep.equal([]);
+  });
+
   it('what they leave otherwise is named with the line that mends it', () => {
     const cases: readonly (readonly [text: string, troubles: readonly string[]])[] = [
       [`${start}\nG20`, ['startText units G21']],

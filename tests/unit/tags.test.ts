@@ -1,5 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
+import { zlibSync } from 'fflate';
+import opentype from 'opentype.js';
+import { readNamesCsv } from '#core/formats/sheet/names-csv.ts';
 import { checkMesh } from '#core/relief/check-mesh.ts';
 import { reliefMesh } from '#core/relief/relief-mesh.ts';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
@@ -12,10 +15,20 @@ import { setLettering } from '#core/tags/lettering.ts';
 import { outlineRelief } from '#core/tags/outline-piece.ts';
 import { OUTLINE_KINDS } from '#core/tags/outline-kinds.ts';
 import { outlineContours } from '#core/tags/outlines.ts';
-import { areaMm2, boxOf, grown, ringsOf, withoutRings, type Ring } from '#core/tags/rings.ts';
+import { countCrossings } from '#core/tags/crossings.ts';
+import {
+  areaMm2,
+  boxOf,
+  grown,
+  ringsOf,
+  withoutRings,
+  type Contour,
+  type Ring,
+} from '#core/tags/rings.ts';
 import { fieldsOf, fillFields } from '#core/tags/series.ts';
 import { pathContours, readPath } from '#core/tags/svg-path.ts';
 import type { Tag } from '#core/tags/tag.ts';
+import { describeFontFault } from '../../src/platform/tag-words.ts';
 import { faceById } from '../../src/platform/faces.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
 import { readyForTags } from '../../src/state/ready-for-tags.ts';
@@ -464,6 +477,142 @@ describe('tags', () => {
     expect(filled.elements.map((element) => element.kind === 'text' && element.text)).to.deep.equal(
       ['Ada\nMoss\n07', '{role}'],
     );
+  });
+
+  it('crossings are counted as often as there are, whatever the lines are like', () => {
+    const random = (n: number): Contour =>
+      Array.from({ length: 2 * n }, (_, i) => ((i * 7919 + i * i * 104729) % 10007) / 10);
+    const bruteForce = (line: Contour): number => {
+      const n = line.length / 2;
+      const p = (i: number) =>
+        [line[2 * (i % n)] as number, line[2 * (i % n) + 1] as number] as const;
+      const side = (a: readonly number[], b: readonly number[], c: readonly number[]): number =>
+        Math.sign(
+          ((b[0] as number) - (a[0] as number)) * ((c[1] as number) - (a[1] as number)) -
+            ((b[1] as number) - (a[1] as number)) * ((c[0] as number) - (a[0] as number)),
+        );
+      let count = 0;
+      for (let i = 0; i < n; i += 1)
+        for (let j = i + 1; j < n; j += 1)
+          if (
+            side(p(i), p(i + 1), p(j)) * side(p(i), p(i + 1), p(j + 1)) < 0 &&
+            side(p(j), p(j + 1), p(i)) * side(p(j), p(j + 1), p(i + 1)) < 0
+          )
+            count += 1;
+      return count;
+    };
+    for (const n of [5, 40, 120]) {
+      const line = random(n);
+      expect(countCrossings([line], 1e9), `${n} places`).to.equal(bruteForce(line));
+    }
+    expect(countCrossings([random(400)], 100)).to.equal(100);
+    const box = [0, 0, 10, 0, 10, 10, 0, 10];
+    expect(countCrossings([box], 100)).to.equal(0);
+    expect(countCrossings([box, box.map((at) => at + 5)], 100), 'two boxes').to.equal(2);
+  });
+
+  it('outlines of many corners are simplified within a hundredth of a millimetre, scribbles refused', () => {
+    const star = (corners: number, teeth: number): string =>
+      `M${Array.from({ length: corners }, (_, i) => {
+        const a = (2 * Math.PI * i) / corners;
+        const r = 400 + 60 * Math.sin(9 * a) + (i % 2) * teeth;
+        return `${(500 + r * Math.cos(a)).toFixed(3)} ${(500 + r * Math.sin(a)).toFixed(3)}`;
+      }).join('L')}Z`;
+    const smooth = pathContours(star(20_000, 0), 40);
+    if (!smooth.ok) throw new Error(smooth.fault.code);
+    const [line = []] = smooth.value;
+    expect(line.length / 2, 'corners').to.be.below(1000);
+    const area = (contours: readonly Contour[]): number => areaMm2(ringsOf(contours, 'nonzero'));
+    const coarse = pathContours(star(1990, 0), 40);
+    if (!coarse.ok) throw new Error(coarse.fault.code);
+    // Moved by a hundredth along 150 mm of outline at most.
+    expect(area(smooth.value)).to.be.closeTo(area(coarse.value), 1);
+    const toothed = pathContours(star(20_500, 8), 40);
+    expect(!toothed.ok && toothed.fault).to.include({ code: 'too-many-corners' });
+    const scribble = `M${Array.from({ length: 3000 }, (_, i) => `${(i * 7919) % 1009} ${(i * 104729) % 997}`).join('L')}Z`;
+    const read = readPath(scribble);
+    expect(!read.ok && read.fault.code).to.equal('tangled');
+    const drawing = readSvgShapes(
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1000 1000"><path d="${scribble}"/></svg>`,
+    );
+    expect(!drawing.ok && drawing.fault.detail).to.match(/cross each other/);
+  });
+
+  it('a list of names may have any column; one that comes twice gets a number', () => {
+    const read = readNamesCsv('__proto__, Name ,constructor,,Name\nx,Ada,y,lost,Moss\n,,,,\n');
+    if (!read.ok) throw new Error(read.fault.code);
+    expect(read.value.columns).to.deep.equal(['__proto__', 'Name', 'constructor', 'Name_1']);
+    expect(read.value.rows.map((row) => Object.entries(row))).to.deep.equal([
+      [
+        ['__proto__', 'x'],
+        ['Name', 'Ada'],
+        ['constructor', 'y'],
+        ['Name_1', 'Moss'],
+      ],
+    ]);
+    const open = readNamesCsv('Name\nAda\n"Moss');
+    expect(!open.ok && open.fault).to.include({ code: 'bad-quotes', where: '3' });
+  });
+
+  it('a packed font that comes to more than it says, or than any font, is refused before it is unpacked', () => {
+    const woff = (tables: readonly { packed: Uint8Array; full: number }[]): Uint8Array => {
+      const head = 44 + 20 * tables.length;
+      const bytes = new Uint8Array(
+        head + tables.reduce((sum, { packed }) => sum + packed.length, 0),
+      );
+      const view = new DataView(bytes.buffer);
+      bytes.set(new TextEncoder().encode('wOFF'));
+      view.setUint16(12, tables.length);
+      let at = head;
+      tables.forEach(({ packed, full }, i) => {
+        [at, packed.length, full].forEach((value, k) => {
+          view.setUint32(44 + 20 * i + 4 + 4 * k, value);
+        });
+        bytes.set(packed, at);
+        at += packed.length;
+      });
+      return bytes;
+    };
+    const codeOf = (bytes: Uint8Array) => {
+      const read = readFont(bytes);
+      return read.ok ? null : read.fault.code;
+    };
+    const bomb = zlibSync(new Uint8Array(100_000_000));
+    expect(bomb.length, 'small packed').to.be.below(200_000);
+    expect(codeOf(woff([{ packed: bomb, full: 100_000_000 }])), 'honest').to.equal('too-much');
+    expect(codeOf(woff([{ packed: bomb, full: 1_000_000 }])), 'lying').to.equal('too-much');
+    const many = Array.from({ length: 40 }, () => ({
+      packed: bomb.subarray(0, 100),
+      full: 999_999,
+    }));
+    expect(codeOf(woff(many))).to.be.oneOf(['too-much', 'not-a-font']);
+    expect(codeOf(woff([{ packed: bomb, full: 1_000_000 }]).subarray(0, 60))).to.equal(
+      'not-a-font',
+    );
+  });
+
+  it('a font whose letters are empty is said to be one', () => {
+    const bare = new opentype.Font({
+      familyName: 'Bare',
+      styleName: 'Regular',
+      unitsPerEm: 1000,
+      ascender: 800,
+      descender: -200,
+      glyphs: ['.notdef', 'H', 'E', 'I', 'N', 'X', '0'].map(
+        (name) =>
+          new opentype.Glyph({
+            name,
+            ...(name.length === 1 ? { unicode: name.codePointAt(0) } : {}),
+            advanceWidth: 500,
+            path: new opentype.Path(),
+          }),
+      ),
+    });
+    const read = readFont(new Uint8Array(bare.toArrayBuffer()));
+    if (!read.ok) throw new Error(read.fault.detail);
+    const face = faceOf([read.value]);
+    expect(!face.ok && face.fault.code).to.equal('empty-letters');
+    expect(!face.ok && describeFontFault(face.fault)).to.match(/have no outlines/);
   });
 
   it('a face is one of several files that complete each other', () => {

@@ -1,3 +1,4 @@
+import { mock } from 'node:test';
 import { bytesIn } from '#core/base/byte-pieces.ts';
 import { expect } from 'chai';
 import { decode as decodePng } from 'fast-png';
@@ -273,5 +274,54 @@ describe('artwork worker', () => {
     client.close();
     expect(await late).to.equal('cancelled');
     expect(port.terminated).to.equal(true);
+  });
+
+  it('a job that was cancelled and never ends goes with its worker, and the next one is done by another', async () => {
+    mock.timers.enable({ apis: ['setTimeout'] });
+    try {
+      interface Table extends JobTable {
+        readonly add: { readonly input: number; readonly output: number };
+      }
+      const ports: { posted: ToWorker<Table>[]; ended: boolean }[] = [];
+      const client = new WorkerClient<Table>(() => {
+        const own = { posted: [] as ToWorker<Table>[], ended: false };
+        const isStuck = ports.length === 0;
+        ports.push(own);
+        let listen: (event: MessageEvent<FromWorker<Table>>) => void = () => undefined;
+        return {
+          postMessage: (message) => {
+            own.posted.push(message);
+            if (isStuck) return;
+            void Promise.resolve().then(() => {
+              listen({
+                data: { kind: 'done', id: message.id, output: (message.input as number) + 1 },
+              } as MessageEvent<FromWorker<Table>>);
+            });
+          },
+          addEventListener: (type: string, listener: (event: never) => void) => {
+            if (type === 'message') listen = listener as typeof listen;
+          },
+          terminate: () => {
+            own.ended = true;
+          },
+        };
+      });
+      const abort = new AbortController();
+      const stuck = outcome(client.run('add', 1, { signal: abort.signal }));
+      const next = client.run('add', 2);
+      abort.abort();
+      expect(await stuck).to.equal('cancelled');
+      mock.timers.tick(4900);
+      expect(
+        ports.map(({ ended }) => ended),
+        'it may still come to its end',
+      ).to.deep.equal([false]);
+      mock.timers.tick(200);
+      expect(await next).to.equal(3);
+      expect(ports.map(({ ended }) => ended)).to.deep.equal([true, false]);
+      client.close();
+    } finally {
+      mock.timers.reset();
+    }
   });
 });

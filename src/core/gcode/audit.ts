@@ -72,7 +72,8 @@ export function auditGcode(report: GcodeReport, plan: PrintPlan, own?: OwnLines)
     .map(({ finding }) => finding);
 }
 
-function wholeness(report: GcodeReport): Finding[] {
+/** What is wrong with a file whatever was planned: it is cut off, has lines that make no sense, or no layers. */
+export function wholeness(report: GcodeReport): Finding[] {
   const findings: Finding[] = [];
   if (report.cutOff) findings.push(finding('cut-off', 'wrong', { line: report.lines }));
   const [first] = report.badLines;

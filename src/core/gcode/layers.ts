@@ -14,7 +14,7 @@ import { LINE, type LineFault, type LineScanner } from './scanner.ts';
 /** Most records that are kept: above it the heights are no layers. */
 export const MOST_RECORDS = 100_000;
 /** Most lines of interest (pauses, tools, temperatures) that are kept. */
-const MOST_EVENTS = 200_000;
+export const MOST_EVENTS = 50_000;
 
 /** Most lines of a run that are kept: what is longer primes nothing. */
 const LONGEST_RUN = 400;
@@ -25,6 +25,8 @@ const MOST_SETTINGS = 300;
 export class LayerBook implements MachineListener {
   readonly records: LayerRecord[] = [];
   readonly events: GcodeEvent[] = [];
+  /** There are more than {@link MOST_EVENTS}: no print pauses so often. */
+  tooManyEvents = false;
   readonly settings = new Map<string, string>();
   readonly badLines: { readonly line: number; readonly code: LineFault; readonly text: string }[] =
     [];
@@ -426,7 +428,10 @@ export class LayerBook implements MachineListener {
   }
 
   #event(kind: GcodeEvent['kind'], machine: Machine, scanner: LineScanner, command: string): void {
-    if (this.events.length >= MOST_EVENTS) return;
+    if (this.events.length >= MOST_EVENTS) {
+      this.tooManyEvents = true;
+      return;
+    }
     const T = 19;
     const own = (scanner.mask & (1 << T)) !== 0 && kind === 'heat';
     const tool = machine.state[STATE.tool] as number;

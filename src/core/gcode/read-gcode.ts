@@ -1,13 +1,22 @@
 import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
-import { LayerBook } from './layers.ts';
+import { LayerBook, MOST_EVENTS } from './layers.ts';
 import { Machine, STATE, type Meaning } from './machine.ts';
 import { makeReport, type GcodeReport } from './report.ts';
 import { LineScanner } from './scanner.ts';
 import { eachChunk, type ByteSource } from './source.ts';
 
 export type GcodeFault = Fault<
-  'empty' | 'zip' | 'picture' | 'binary' | 'no-lines' | 'no-moves' | 'nothing-laid' | 'no-layers'
+  | 'empty'
+  | 'blank'
+  | 'zip'
+  | 'picture'
+  | 'binary'
+  | 'no-lines'
+  | 'no-moves'
+  | 'nothing-laid'
+  | 'no-layers'
+  | 'too-many-events'
 >;
 
 /** Bytes without a single line end after which a file is no text of lines. */
@@ -34,7 +43,7 @@ export async function readGcode(
   checkpoint: Checkpoint = noCheckpoint,
 ): Promise<Result<GcodeReport, GcodeFault>> {
   const head = await source.read(0, Math.min(source.size, HEAD_BYTES));
-  const foreign = whatElse(head);
+  const foreign = isBlank(head) && source.size <= HEAD_BYTES ? 'empty' : whatElse(head);
   if (foreign) return fail(foreign);
   let meaning: Meaning = { gSetsFilament: false, relativeFromStart: false };
   for (let pass = 0; ; pass += 1) {
@@ -62,7 +71,11 @@ export async function readGcode(
       continue;
     }
     if (book.tooManyHeights) return fail('no-layers');
-    if (!book.moved) return fail('no-moves');
+    if (book.tooManyEvents) return fail('too-many-events', undefined, String(MOST_EVENTS));
+    if (!book.moved)
+      return isBlank(head)
+        ? fail('blank', undefined, String(scanner.lineNumber))
+        : fail('no-moves');
     if (book.records.length === 0) return fail('nothing-laid');
     return succeed(
       makeReport(book, {
@@ -76,6 +89,9 @@ export async function readGcode(
   }
 }
 
+const isBlank = (bytes: Uint8Array): boolean =>
+  bytes.every((byte) => byte === 32 || byte === 9 || byte === 10 || byte === 13);
+
 /** What a file is, where its beginning says that it is no G-code. */
 function whatElse(head: Uint8Array): GcodeFault['code'] | null {
   if (head.length === 0) return 'empty';
@@ -88,7 +104,6 @@ function whatElse(head: Uint8Array): GcodeFault['code'] | null {
     begins(0x42, 0x4d) ||
     (begins(0x52, 0x49, 0x46, 0x46) && head[8] === 0x57);
   if (picture && head.some((byte) => byte === 0)) return 'picture';
-  if (head.every((byte) => byte === 32 || byte === 9 || byte === 10 || byte === 13)) return 'empty';
   const control = head.reduce((sum, b) => sum + (b < 9 || (b > 13 && b < 32) ? 1 : 0), 0);
   return control > head.length / 100 ? 'binary' : null;
 }

@@ -82,6 +82,8 @@ export class LineScanner {
   #dropped = 0;
   /** Bytes before the present chunk. */
   #before = 0;
+  /** Whether lines end with CR alone, as very old editors write them; null until the first line end is seen. */
+  #loneReturns: boolean | null = null;
 
   constructor(private readonly taker: LineTaker) {}
 
@@ -94,7 +96,8 @@ export class LineScanner {
   }
 
   /** Reads a chunk; a line that it does not finish waits for the next one. */
-  feed(chunk: Uint8Array): void {
+  feed(bytes: Uint8Array): void {
+    const chunk = this.#withLineFeeds(bytes);
     let at = 0;
     if (this.#carried > 0 || this.#dropped > 0) {
       const end = chunk.indexOf(LF);
@@ -112,6 +115,17 @@ export class LineScanner {
     if (last > at) at = last;
     if (at < chunk.length) this.#keep(chunk, at, chunk.length);
     this.#before += chunk.length;
+  }
+
+  /** The same bytes with LF for each CR where lines end with CR alone: so many bytes that every place stays what it is. */
+  #withLineFeeds(bytes: Uint8Array): Uint8Array {
+    if (this.#loneReturns === null) {
+      const first = bytes.findIndex((byte) => byte === LF || byte === CR);
+      // A CR that a chunk ends with may belong to an LF in the next one: a single line is no loss.
+      if (first >= 0 && first + 1 < bytes.length)
+        this.#loneReturns = bytes[first] === CR && bytes[first + 1] !== LF;
+    }
+    return this.#loneReturns === true ? bytes.map((byte) => (byte === CR ? LF : byte)) : bytes;
   }
 
   /** Whether a line was begun that has no end yet. */

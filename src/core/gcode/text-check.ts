@@ -1,6 +1,6 @@
 import { strToU8 } from 'fflate';
 import { printLines, type PrintValues } from '../printer/print-texts.ts';
-import type { Printer } from '../printer/printer.ts';
+import { PRINTER_LIMITS, type Printer } from '../printer/printer.ts';
 import { Machine, MOVE, STATE, type MachineListener } from './machine.ts';
 import { LINE, LineScanner } from './scanner.ts';
 
@@ -19,6 +19,10 @@ export interface TextTrouble {
     | 'bed-cold'
     | 'nozzle-stays-hot'
     | 'bed-stays-hot'
+    | 'nozzle-too-hot'
+    | 'bed-too-hot'
+    | 'stops'
+    | 'below-bed'
     | 'drags';
   /** The line to put in; empty where one is to be taken out. */
   readonly mend: string;
@@ -41,6 +45,12 @@ const TRIED: PrintValues = {
   '{stamp}': 'ABC123',
 };
 
+/** M112 stops a printer at once; it prints nothing any more until it is started anew. Common practice, no source. */
+const EMERGENCY_STOP = 112;
+
+/** A place so far below zero is below the bed, mm: rounding is no depth. */
+const BELOW_MM = 0.001;
+
 /** What lines said, besides what they leave in the machine. */
 interface Told {
   readonly bad: readonly string[];
@@ -48,6 +58,12 @@ interface Told {
   /** Last heat of nozzle and bed that was asked for; null where none was. */
   readonly nozzleC: number | null;
   readonly bedC: number | null;
+  /** The line that asks for more heat than any printer has, and the one that stops the printer for good; null where none does. */
+  readonly nozzleTooHot: string | null;
+  readonly bedTooHot: string | null;
+  readonly stops: string | null;
+  /** The line that goes below the bed. */
+  readonly belowBed: string | null;
   /** Whether something of the printer's own is called: what that does is not known. */
   readonly named: boolean;
   /** Lowest height that was gone to, mm. */
@@ -62,10 +78,16 @@ function run(
   let [homed, named, lowestMm] = [false, false, Infinity];
   let nozzleC: number | null = null;
   let bedC: number | null = null;
+  let nozzleTooHot: string | null = null;
+  let bedTooHot: string | null = null;
+  let stops: string | null = null;
+  let belowBed: string | null = null;
   const listener: MachineListener = {
     before: () => undefined,
-    move: (machine) => {
-      lowestMm = Math.min(lowestMm, machine.move[MOVE.z1] as number);
+    move: (machine, scanner) => {
+      const z = machine.move[MOVE.z1] as number;
+      lowestMm = Math.min(lowestMm, z);
+      if (z < -BELOW_MM) belowBed ??= scanner.text();
     },
     other: (_, scanner) => {
       if (scanner.fault || scanner.kind === LINE.bad) bad.push(scanner.text());
@@ -74,8 +96,18 @@ function run(
       const { letter, command, values, mask } = scanner;
       if (letter === 71 && command === 28) homed = true;
       const heat = mask & (1 << 18) ? (values[18] as number) : 0;
-      if (letter === 77 && (command === 104 || command === 109)) nozzleC = heat;
-      if (letter === 77 && (command === 140 || command === 190)) bedC = heat;
+      // The wait for a heat may name it as R, which cools as well.
+      const waited = mask & (1 << 17) ? (values[17] as number) : 0;
+      const asked = Math.max(heat, waited);
+      if (letter === 77 && (command === 104 || command === 109)) {
+        nozzleC = asked;
+        if (asked > PRINTER_LIMITS.nozzleC[1]) nozzleTooHot ??= scanner.text();
+      }
+      if (letter === 77 && (command === 140 || command === 190)) {
+        bedC = asked;
+        if (asked > PRINTER_LIMITS.bedC[1]) bedTooHot ??= scanner.text();
+      }
+      if (letter === 77 && command === EMERGENCY_STOP) stops ??= scanner.text();
     },
   };
   const machine = new Machine(listener, { gSetsFilament: false, relativeFromStart: false });
@@ -83,7 +115,10 @@ function run(
   const scanner = new LineScanner(machine);
   scanner.feed(strToU8(`${lines.join('\n')}\n`));
   scanner.end();
-  return [{ bad, homed, nozzleC, bedC, named, lowestMm }, machine.state];
+  return [
+    { bad, homed, nozzleC, bedC, nozzleTooHot, bedTooHot, stops, belowBed, named, lowestMm },
+    machine.state,
+  ];
 }
 
 /**
@@ -102,8 +137,18 @@ export function checkPrintTexts(
   ): void => {
     troubles.push({ field, what, mend, ...(text === undefined ? {} : { text }) });
   };
+  const tellHarm = (field: TextTrouble['field'], told: Told): void => {
+    for (const text of told.bad) tell(field, 'bad-line', '', text);
+    const harms = [
+      ['nozzle-too-hot', told.nozzleTooHot],
+      ['bed-too-hot', told.bedTooHot],
+      ['stops', told.stops],
+      ['below-bed', told.belowBed],
+    ] as const;
+    for (const [what, text] of harms) if (text !== null) tell(field, what, '', text);
+  };
   const [start, state] = run(printLines(printer.startText, TRIED), () => undefined);
-  for (const text of start.bad) tell('startText', 'bad-line', '', text);
+  tellHarm('startText', start);
   if (state[STATE.unit] !== 1) tell('startText', 'units', 'G21');
   if (state[STATE.absolute] !== 1) tell('startText', 'coordinates', 'G90');
   if (state[STATE.absoluteE] !== 0) tell('startText', 'filament-mode', 'M83');
@@ -120,7 +165,7 @@ export function checkPrintTexts(
     at[STATE.absoluteE] = 0;
     at[STATE.z] = topMm;
   });
-  for (const text of end.bad) tell('endText', 'bad-line', '', text);
+  tellHarm('endText', end);
   if (end.nozzleC !== 0 && !end.named) tell('endText', 'nozzle-stays-hot', 'M104 S0');
   if (printer.bedC > 0 && end.bedC !== 0 && !end.named) tell('endText', 'bed-stays-hot', 'M140 S0');
   // Homing lowers nothing that we could see; a move that does would drag the nozzle over the piece.

@@ -34,6 +34,24 @@ declare module 'opentype.js' {
     charToGlyphIndex(character: string): number;
     getKerningValue(left: Glyph, right: Glyph): number;
   }
-  const opentype: { parse(bytes: ArrayBuffer): Font };
+  /** Makers of fonts, for tests. */
+  interface Makers {
+    readonly Path: new () => Path;
+    readonly Glyph: new (parts: {
+      name: string;
+      unicode?: number | undefined;
+      advanceWidth: number;
+      path: Path;
+    }) => Glyph;
+    readonly Font: new (parts: {
+      familyName: string;
+      styleName: string;
+      unitsPerEm: number;
+      ascender: number;
+      descender: number;
+      glyphs: readonly Glyph[];
+    }) => { toArrayBuffer(): ArrayBuffer };
+  }
+  const opentype: Makers & { parse(bytes: ArrayBuffer): Font };
   export default opentype;
 }

@@ -1,5 +1,7 @@
 import svgpath from 'svgpath';
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
+import { simplifyClosed } from '../relief/simplify-line.ts';
+import { countCrossings } from './crossings.ts';
 import { addCubic, addQuadratic, FLAT_MM } from './curves.ts';
 import { LONGEST_PATH } from './outline-kinds.ts';
 import type { Contour } from './rings.ts';
@@ -7,7 +9,24 @@ import type { Contour } from './rings.ts';
 /** Most pieces of a path that is read. */
 const MOST_SEGMENTS = 60_000;
 
-export type PathFault = Fault<'too-long' | 'no-path' | 'bad-path' | 'no-area'>;
+/**
+ * How often the lines of a path may cross: each crossing is a corner of the piece, and what crosses more often is no outline but a
+ * scribble that nobody could print.
+ */
+export const MOST_CROSSINGS = 4000;
+
+/** Corners that a path may have once it is simplified. */
+export const MOST_CORNERS = 20_000;
+
+/** Paths of more corners than this are simplified. */
+const SIMPLIFIED_FROM = 2000;
+
+/** How far a corner that is left out may lie from the line, mm: a fortieth of what a nozzle draws. */
+const SIMPLIFY_MM = 0.01;
+
+export type PathFault = Fault<
+  'too-long' | 'no-path' | 'bad-path' | 'no-area' | 'tangled' | 'too-many-corners'
+>;
 
 /** Closed lines of a path in the units of its own, y down as SVG has it. */
 export interface PathLines {
@@ -49,6 +68,8 @@ export function readPath(
   const fine = flatten(path, toleranceOf(rough.width, rough.height));
   const extent = fine && extentOf(fine.contours);
   if (!fine || !extent || fine.contours.length === 0) return fail('no-area');
+  if (countCrossings(fine.contours, MOST_CROSSINGS + 1) > MOST_CROSSINGS)
+    return fail('tangled', undefined, String(MOST_CROSSINGS));
   return succeed({ contours: fine.contours, width: extent.width, height: extent.height });
 }
 
@@ -130,7 +151,7 @@ export function pathContours(
   widthMm: number,
   heightMm?: number,
   transform?: string,
-): Result<Contour[], PathFault> {
+): Result<readonly Contour[], PathFault> {
   const read = readPath(
     data,
     transform,
@@ -148,11 +169,21 @@ export function pathContours(
     }
   const across = widthMm / width;
   const up = heightMm === undefined ? across : heightMm / height;
-  return succeed(
-    contours.map((line) =>
-      line.map((at, n) =>
-        n % 2 === 0 ? (at - left - width / 2) * across : (top + height / 2 - at) * up,
-      ),
+  const placed: readonly Contour[] = contours.map((line) =>
+    line.map((at, n) =>
+      n % 2 === 0 ? (at - left - width / 2) * across : (top + height / 2 - at) * up,
     ),
   );
+  const simple = cornersOf(placed) > SIMPLIFIED_FROM ? placed.map(simplified) : placed;
+  const corners = cornersOf(simple);
+  return corners > MOST_CORNERS
+    ? fail('too-many-corners', String(MOST_CORNERS), String(corners))
+    : succeed(simple);
 }
+
+const cornersOf = (lines: readonly Contour[]): number =>
+  lines.reduce((sum, line) => sum + line.length / 2, 0);
+
+const simplified = (line: Contour): Contour => [
+  ...simplifyClosed(Float64Array.from(line), SIMPLIFY_MM),
+];

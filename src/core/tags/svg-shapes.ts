@@ -1,7 +1,8 @@
 import { fail, succeed, type Fault, type Result } from '../base/result.ts';
 import type { Contour } from './rings.ts';
 import { LONGEST_PATH } from './outline-kinds.ts';
-import { readPath } from './svg-path.ts';
+import { countCrossings } from './crossings.ts';
+import { MOST_CROSSINGS, readPath } from './svg-path.ts';
 
 /** One colour of a drawing as an outline, in the drawing's own units, y down. */
 export interface SvgShape {
@@ -24,7 +25,9 @@ export interface DrawnForm {
   readonly transform: string;
 }
 
-export type SvgShapesFault = Fault<'no-shapes' | 'bad-path' | 'too-long' | 'too-many-colours'>;
+export type SvgShapesFault = Fault<
+  'no-shapes' | 'bad-path' | 'too-long' | 'too-many-colours' | 'tangled' | 'too-many-corners'
+>;
 
 /** Colours that a drawing may have: more are no flat art. */
 export const MOST_SVG_COLOURS = 8;
@@ -49,6 +52,9 @@ export function joinForms(forms: readonly DrawnForm[]): Result<SvgShape[], SvgSh
     return fail('too-many-colours', undefined, String(groups.size));
   const shapes: SvgShape[] = [];
   for (const { form, lines } of groups.values()) {
+    // Forms of one colour become one path: they may cross each other, too.
+    if (countCrossings(lines, MOST_CROSSINGS + 1) > MOST_CROSSINGS)
+      return fail('tangled', undefined, String(MOST_CROSSINGS));
     const path = lines.map(pathOfLine).join('');
     if (path.length > LONGEST_PATH) return fail('too-long', undefined, String(path.length));
     const xs = lines.flatMap((line) => line.filter((_, n) => n % 2 === 0));

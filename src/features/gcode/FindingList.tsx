@@ -7,21 +7,25 @@ import { Note } from '../../ui/Note.tsx';
 import styles from './GcodeDesk.module.css';
 
 interface FindingListProps {
-  readonly findings: readonly Finding[] | null;
+  /** Without a plan: what is wrong with the file by itself. */
+  readonly findings: readonly Finding[];
   readonly plan: PrintPlan | null;
   readonly report: GcodeReport;
   readonly onShow: (at: { readonly layer: number | null; readonly line: number | null }) => void;
 }
 
+/** What is wrong with a file whatever was planned names nothing of a plan. */
+const NO_PLAN: PrintPlan = { stamp: '', swaps: [] };
+
 /** What is wrong in sentences, causes first; what follows from a cause is folded beneath it. */
 export function FindingList({ findings, plan, report, onShow }: FindingListProps) {
-  if (!findings || !plan)
-    return (
-      <Note>
-        Choose a project of the shelf, or the swaps.json that came with a relief: then every height,
-        every swap and the size are compared with what was planned.
-      </Note>
-    );
+  const choose = plan ? null : (
+    <Note>
+      Choose a project of the shelf, or the swaps.json that came with a relief: then every height,
+      every swap and the size are compared with what was planned.
+    </Note>
+  );
+  if (findings.length === 0 && choose) return choose;
   if (findings.length === 0)
     return (
       <p className={styles.sound} data-testid="desk-sound">
@@ -33,7 +37,7 @@ export function FindingList({ findings, plan, report, onShow }: FindingListProps
       </p>
     );
   const causes = findings.filter(({ follows }) => follows === undefined);
-  return (
+  const list = (
     <ol className={styles.findings} data-testid="findings">
       {causes.map((finding, n) => {
         const following = findings.filter(({ follows }) => follows === finding.code);
@@ -41,12 +45,12 @@ export function FindingList({ findings, plan, report, onShow }: FindingListProps
         const first = causes.findIndex(({ code }) => code === finding.code) === n;
         return (
           <li key={n} data-code={finding.code} data-severity={finding.severity}>
-            <FindingCard finding={finding} plan={plan} onShow={onShow} />
+            <FindingCard finding={finding} plan={plan ?? NO_PLAN} onShow={onShow} />
             {first && following.length > 0 ? (
               <details className={styles.following}>
                 <summary>{following.length} more follow from it</summary>
                 {following.map((one, k) => (
-                  <FindingCard key={k} finding={one} plan={plan} onShow={onShow} />
+                  <FindingCard key={k} finding={one} plan={plan ?? NO_PLAN} onShow={onShow} />
                 ))}
               </details>
             ) : null}
@@ -54,6 +58,12 @@ export function FindingList({ findings, plan, report, onShow }: FindingListProps
         );
       })}
     </ol>
+  );
+  return (
+    <>
+      {list}
+      {choose}
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 import { FileUp, FolderInput } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import { auditGcode } from '#core/gcode/audit.ts';
+import { auditGcode, wholeness } from '#core/gcode/audit.ts';
 import { formatDuration } from '#core/schedule/words.ts';
 import type { GcodeDesk } from '../../state/gcode-desk.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -49,7 +49,8 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
     setLine(null);
   }, [file]);
   const findings = useMemo(
-    () => (read && plan ? auditGcode(read.report, plan.plan, read.own) : null),
+    () =>
+      read ? (plan ? auditGcode(read.report, plan.plan, read.own) : wholeness(read.report)) : [],
     [read, plan],
   );
   const bands = useMemo(() => (plan ? deskBands(plan.plan) : []), [plan]);
@@ -58,7 +59,7 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
     [report, plan],
   );
   const notes = useMemo(
-    () => (report ? layerNotes(report, findings ?? []) : new Map<number, never>()),
+    () => (report ? layerNotes(report, findings) : new Map<number, never>()),
     [report, findings],
   );
   const show = (at: { readonly layer: number | null; readonly line: number | null }): void => {
@@ -163,7 +164,7 @@ export function GcodeDeskPage({ desk, projects, planning, onProject, onFile }: D
             report={read.bare}
             own={read.own}
             plan={plan}
-            findings={findings ?? []}
+            findings={findings}
           />
         ) : null}
       </section>

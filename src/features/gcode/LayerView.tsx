@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
-import { drawLayer, type DeskFrame } from './draw-layer.ts';
+import { drawLayer, inFrames, type DeskFrame } from './draw-layer.ts';
 import type { DeskBand, LayerNote } from './desk-words.ts';
 import { useLayerLines, useTextAround } from './use-layer-lines.ts';
 import styles from './GcodeDesk.module.css';
@@ -67,8 +67,11 @@ export function LayerView({
   const text = useTextAround(desk, report, lineNow, AROUND);
 
   const box = useMemo(() => {
-    const side = (n: number, pick: (...numbers: number[]) => number): number =>
-      pick(...report.layers.map((one) => one.box[n] ?? 0));
+    const side = (n: number, pick: (a: number, b: number) => number): number =>
+      report.layers.reduce(
+        (most, one) => pick(most, one.box[n] ?? 0),
+        report.layers[0]?.box[n] ?? 0,
+      );
     return [side(0, Math.min), side(1, Math.min), side(2, Math.max), side(3, Math.max)] as const;
   }, [report]);
   const frame: DeskFrame = useMemo(() => {
@@ -108,14 +111,16 @@ export function LayerView({
   );
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
-    if (!context || !lines || !canvas.current) return;
+    if (!context || !lines || !canvas.current) return undefined;
     const ratio = window.devicePixelRatio || 1;
     canvas.current.width = Math.round(size.width * ratio);
     canvas.current.height = Math.round(size.height * ratio);
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const style = getComputedStyle(canvas.current);
     const ink = style.getPropertyValue('--on-yuzu').trim();
-    drawLayer(context, frame, size, {
+    const { dataset } = canvas.current;
+    delete dataset.drawn;
+    const strokes = drawLayer(context, frame, size, {
       lines,
       until: nozzle,
       layer,
@@ -127,7 +132,9 @@ export function LayerView({
       accent: style.getPropertyValue('--yuzu').trim(),
       pauses,
     });
-    canvas.current.dataset.drawn = `${layer}:${nozzle}`;
+    return inFrames(strokes, () => {
+      dataset.drawn = `${layer}:${nozzle}`;
+    });
   }, [lines, frame, size, nozzle, layer, travels, bands, bandOf, pauses]);
 
   const from = useRef({ x: 0, y: 0 });

@@ -17,6 +17,9 @@ export interface LayerNote {
   readonly wrong: boolean;
 }
 
+/** Notes of one layer that are shown; of more there is told how many. */
+const MOST_NOTES = 8;
+
 const NO_COLOUR = '#6e6e6e';
 
 /** Bands of a plan, from the plate up, and the inlays of a face after them. */
@@ -41,8 +44,12 @@ export function layerNotes(
   findings: readonly Finding[],
 ): ReadonlyMap<number, readonly LayerNote[]> {
   const notes = new Map<number, LayerNote[]>();
+  const more = new Map<number, number>();
   const add = (layer: number, note: LayerNote): void => {
-    notes.set(layer, [...(notes.get(layer) ?? []), note]);
+    const own = notes.get(layer);
+    if (!own) notes.set(layer, [note]);
+    else if (own.length < MOST_NOTES || note.wrong) own.push(note);
+    else more.set(layer, (more.get(layer) ?? 0) + 1);
   };
   for (const event of report.events) {
     const text = eventText(event);
@@ -56,6 +63,10 @@ export function layerNotes(
         line: finding.line,
         wrong: true,
       });
+  for (const [layer, count] of more)
+    notes
+      .get(layer)
+      ?.push({ text: `and ${count.toLocaleString('en')} more`, line: null, wrong: false });
   return notes;
 }
 

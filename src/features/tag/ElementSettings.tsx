@@ -13,7 +13,7 @@ import {
 import { keepData } from '../../state/kept-data.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import type { KeptElement } from '../../state/project-document.ts';
-import { LONGEST_LETTERING, MOST_FLUSH_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
+import { LONGEST_LETTERING, MOST_FLUSH_LAYERS, TAG_LIMITS } from '#core/tags/tag-limits.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { SelectField } from '../../ui/Fields.tsx';

@@ -9,8 +9,10 @@ import {
   setTagOutline,
 } from '../../state/edits/tag-edits.ts';
 import { useDocument, useProject } from '../../state/project-context.ts';
-import { MOST_PLATE_LAYERS, TAG_LIMITS } from '../../state/slices/tag.ts';
+import { MOST_PLATE_LAYERS, TAG_LIMITS } from '#core/tags/tag-limits.ts';
+import { describePathFault } from '../../platform/tag-words.ts';
 import { Button } from '../../ui/Button.tsx';
+import { toast } from '../../ui/toast.ts';
 import { SelectField } from '../../ui/Fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { PickFile } from './PickFile.tsx';
@@ -129,7 +131,10 @@ export function PlateSettings({ onChoose }: { readonly onChoose: () => void }) {
           const shapes = drawing.contour ? [drawing.contour] : drawing.shapes;
           const path = shapes.map((shape) => shape.path).join('');
           const read = readPath(path);
-          if (!read.ok) return;
+          if (!read.ok) {
+            toast.error(describePathFault(read.fault), { duration: 9000 });
+            return;
+          }
           const { width, height } = read.value;
           change(
             setTagOutline({

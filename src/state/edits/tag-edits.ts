@@ -1,6 +1,5 @@
 import { clamp } from '#core/base/numbers.ts';
 import { MAX_LAYERS } from '#core/base/raster.ts';
-import { MOST_NAMES } from '#core/formats/sheet/names-limits.ts';
 import type { Outline } from '#core/tags/outline-kinds.ts';
 import {
   isColoured,
@@ -20,10 +19,11 @@ import {
   MOST_ELEMENTS,
   MOST_FLUSH_LAYERS,
   MOST_FONTS,
+  MOST_NAMES,
   MOST_PLATE_LAYERS,
   TAG_LIMITS,
-  tagSchema,
-} from '../slices/tag.ts';
+} from '#core/tags/tag-limits.ts';
+import { tagSchema } from '#core/tags/tag-schema.ts';
 import { placeFromSide } from '../tag-side.ts';
 import { edit, whole, type Edit } from './edit.ts';
 

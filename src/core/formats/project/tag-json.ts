@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MAX_LAYERS } from '../../base/raster.ts';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { FLUSH_PRINTS } from '../../stack/flush.ts';
 import {
@@ -7,8 +8,10 @@ import {
   layerTopMm,
   type LayerGrid,
 } from '../../stack/layer-grid.ts';
-import { NAMED_OUTLINES } from '../../tags/outline-kinds.ts';
-import { readPath } from '../../tags/svg-path.ts';
+import { LONGEST_PATH, NAMED_OUTLINES } from '../../tags/outline-kinds.ts';
+import { pathContours, readPath, type PathFault } from '../../tags/svg-path.ts';
+import { MOST_ELEMENTS, MOST_FLUSH_LAYERS, MOST_PLATE_LAYERS } from '../../tags/tag-limits.ts';
+import { TAG_FIELDS } from '../../tags/tag-schema.ts';
 import {
   ELEMENT_SIDES,
   ELEMENT_WAYS,
@@ -20,10 +23,11 @@ import {
 } from '../../tags/tag.ts';
 
 const layerMm = z.number().min(LEAST_LAYER_MM).max(GREATEST_LAYER_MM);
-const sideMm = z.number().min(0.5).max(400);
-const placeMm = z.number().min(-400).max(400);
+const { sideMm, placeMm, heightMm, tracking, arcMm, fitMm, widthMm, insetMm, holeMm, cornerMm } =
+  TAG_FIELDS;
 const filament = z.string().min(1);
 const place = { xMm: placeMm.default(0), yMm: placeMm.default(0), turnDeg: z.number().default(0) };
+const path = z.string().max(LONGEST_PATH);
 const colour = {
   filament,
   way: z.enum(ELEMENT_WAYS).default('raised'),
@@ -39,13 +43,13 @@ const tagFile = z.strictObject({
     kind: z.enum(OUTLINE_NAMES),
     widthMm: sideMm,
     heightMm: sideMm.optional(),
-    cornerMm: z.number().min(0).max(200).default(0),
-    path: z.string().optional(),
+    cornerMm: cornerMm.default(0),
+    path: path.optional(),
   }),
   plate: z.strictObject({
     filament,
     levelMm: z.number().gt(0).max(40),
-    chamferLayers: z.int().min(0).max(100).default(0),
+    chamferLayers: z.int().min(0).max(MAX_LAYERS).default(0),
   }),
   /** How what is flush is printed; its thickness is the level of its elements. */
   flush: z.strictObject({ print: z.enum(FLUSH_PRINTS) }).default({ print: USUAL_FLUSH.print }),
@@ -57,18 +61,18 @@ const tagFile = z.strictObject({
           kind: z.literal('text'),
           ...place,
           ...colour,
-          text: z.string().max(400),
+          text: TAG_FIELDS.text,
           font: z.string().min(1).default('Hanken Grotesk bold'),
-          heightMm: z.number().min(0.5).max(200),
-          tracking: z.number().min(-200).max(1000).default(0),
-          arcMm: z.number().min(-1000).max(1000).default(0),
-          fitMm: z.number().min(0).max(400).default(0),
+          heightMm,
+          tracking: tracking.default(0),
+          arcMm: arcMm.default(0),
+          fitMm: fitMm.default(0),
         }),
         z.strictObject({
           kind: z.literal('shape'),
           ...place,
           ...colour,
-          path: z.string(),
+          path,
           widthMm: sideMm,
           heightMm: sideMm.optional(),
           fill: z.enum(['nonzero', 'evenodd']).optional(),
@@ -76,28 +80,29 @@ const tagFile = z.strictObject({
         z.strictObject({
           kind: z.literal('rim'),
           ...colour,
-          widthMm: z.number().min(0.05).max(100),
-          insetMm: z.number().min(0).max(100).default(0),
+          widthMm,
+          insetMm: insetMm.default(0),
         }),
         z.strictObject({
           kind: z.literal('hole'),
           ...place,
-          diameterMm: z.number().min(0.5).max(200),
-          lengthMm: z.number().min(0.5).max(200).optional(),
+          diameterMm: holeMm,
+          lengthMm: holeMm.optional(),
         }),
         z.strictObject({
           kind: z.literal('loop'),
           ...place,
-          diameterMm: z.number().min(0.5).max(200),
-          rimMm: z.number().min(0.05).max(100),
+          diameterMm: holeMm,
+          rimMm: widthMm,
         }),
       ]),
     )
-    .max(200)
+    .max(MOST_ELEMENTS)
     .default([]),
 });
 
-export type TagJsonFault = Fault<'not-json' | 'not-a-tag' | 'unknown-filament' | 'bad-path'>;
+export type TagJsonFault =
+  Fault<'not-json' | 'not-a-tag' | 'unknown-filament' | 'bad-path' | 'too-many-layers'> | PathFault;
 
 /** A level that is told in mm and is no whole number of layers. */
 export interface UnevenLevel {
@@ -149,6 +154,17 @@ export function readTagJson(
   ];
   const unknown = used.find(([, id]) => !isKnown(id));
   if (unknown) return fail('unknown-filament', ...unknown);
+  for (const [where, drawn] of [
+    ['outline.path', kindedPath(outline)] as const,
+    ...elements.map(
+      (element, i) =>
+        [`elements.${i}.path`, element.kind === 'shape' ? element : undefined] as const,
+    ),
+  ]) {
+    const lines = drawn?.path === undefined ? undefined : pathContours(drawn.path, drawn.widthMm);
+    if (lines && !lines.ok && TANGLED.includes(lines.fault.code))
+      return fail(lines.fault.code, where, lines.fault.detail);
+  }
   const ratio = pathRatio(outline.path);
   if (outline.kind === 'svg' && ratio === undefined)
     return fail('bad-path', 'outline.path', outline.path?.slice(0, 40));
@@ -178,6 +194,8 @@ export function readTagJson(
       uneven.push({ element: i, mm, nearestMm: level === 0 ? grid.layerMm : whole });
     return Math.max(1, level);
   };
+  const tooHigh = tooManyLayers();
+  if (tooHigh) return tooHigh;
   const read = elements.map(elementOf);
   const { kind, widthMm, heightMm, cornerMm, path } = outline;
   return succeed({
@@ -204,6 +222,27 @@ export function readTagJson(
       elements: read,
     },
   });
+
+  /** The first level that has more layers than a piece can have; a cut one would be another piece. */
+  function tooManyLayers(): Result<never, TagJsonFault> | undefined {
+    const refused = (where: string, layers: number, most: number): Result<never, TagJsonFault> =>
+      fail(
+        'too-many-layers',
+        where,
+        `${layers} layers of ${grid.layerMm} mm, and can have ${most}`,
+      );
+    if (plateLayers.layer > MOST_PLATE_LAYERS)
+      return refused('plate.levelMm', plateLayers.layer, MOST_PLATE_LAYERS);
+    for (const [i, element] of elements.entries()) {
+      if (!('levelMm' in element)) continue;
+      const where = `elements.${i}.levelMm`;
+      const { way, levelMm } = element;
+      const { layer } = layerAt(grid, way === 'raised' ? plateTopMm + levelMm : levelMm);
+      const most = way === 'flush' ? MOST_FLUSH_LAYERS : MAX_LAYERS;
+      if (layer > most) return refused(where, layer, most);
+    }
+    return undefined;
+  }
 
   function elementOf(element: (typeof elements)[number], i: number): TagElement {
     const named = { id: `e${i + 1}`, name: '', group: null };
@@ -262,6 +301,13 @@ export function readTagJson(
     };
   }
 }
+
+/** What is wrong with a path that could be read, and could not be printed. */
+const TANGLED: readonly string[] = ['tangled', 'too-many-corners', 'too-long'];
+
+const kindedPath = <Outline extends { readonly kind: string; readonly path?: string | undefined }>(
+  outline: Outline,
+): Outline | undefined => (outline.kind === 'svg' ? outline : undefined);
 
 /** Levels are whole layers within this, mm: decimals of a file are no trouble. */
 const EVEN_MM = 1e-6;

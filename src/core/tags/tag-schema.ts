@@ -1,52 +1,41 @@
 import { z } from 'zod';
-import { MAX_LAYERS } from '#core/base/raster.ts';
-import { MOST_NAMES } from '#core/formats/sheet/names-limits.ts';
-import { OUTLINE_KINDS } from '#core/tags/outline-kinds.ts';
-import { LONGEST_PATH } from '#core/tags/outline-kinds.ts';
-import { FLUSH_PRINTS } from '#core/stack/flush.ts';
-import { ELEMENT_SIDES, ELEMENT_WAYS, TAG_BACKS } from '#core/tags/tag.ts';
-
-/** Limits of what can be asked of a tag; lengths in mm. */
-export const TAG_LIMITS = {
-  sideMm: [0.3, 400],
-  placeMm: [-400, 400],
-  turnDeg: [-360, 360],
-  heightMm: [0.5, 200],
-  /** Thousandths of an em. */
-  tracking: [-200, 1000],
-  lineSpacing: [0.5, 4],
-  /** Radius of an arc; negative below. */
-  arcMm: [-1000, 1000],
-  widthMm: [0.05, 100],
-  holeMm: [0.5, 200],
-} as const;
-
-/** Layers of a plate: there is room above it for what is raised. */
-export const MOST_PLATE_LAYERS = 200;
-
-/** Layers that inlays of a flush face are thick at most: more would take filament that nobody sees. */
-export const MOST_FLUSH_LAYERS = 20;
-
-/** Fonts of the maker's own in one tag. */
-export const MOST_FONTS = 12;
-
-/** Columns of a list of names. */
-export const MOST_COLUMNS = 20;
-
-/** Elements on one tag, and letters in one of them. */
-export const MOST_ELEMENTS = 200;
-export const LONGEST_LETTERING = 400;
+import { MAX_LAYERS } from '../base/raster.ts';
+import { FLUSH_PRINTS } from '../stack/flush.ts';
+import { LONGEST_PATH, OUTLINE_KINDS } from './outline-kinds.ts';
+import {
+  LONGEST_LETTERING,
+  MOST_COLUMNS,
+  MOST_ELEMENTS,
+  MOST_FLUSH_LAYERS,
+  MOST_FONTS,
+  MOST_NAMES,
+  MOST_PLATE_LAYERS,
+  TAG_LIMITS,
+} from './tag-limits.ts';
+import { ELEMENT_SIDES, ELEMENT_WAYS, TAG_BACKS } from './tag.ts';
 
 const within = ([least, most]: readonly [number, number]) => z.number().min(least).max(most);
+const limited = <Name extends string>(limits: Readonly<Record<Name, readonly [number, number]>>) =>
+  Object.fromEntries(
+    Object.entries<readonly [number, number]>(limits).map(([name, limit]) => [name, within(limit)]),
+  ) as Record<Name, ReturnType<typeof within>>;
+
+/** What each measure of a tag may be, in documents and in files alike. */
+export const TAG_FIELDS = {
+  ...limited(TAG_LIMITS),
+  text: z.string().max(LONGEST_LETTERING),
+};
+
 const { sideMm, placeMm, turnDeg, heightMm, tracking, lineSpacing, arcMm, widthMm, holeMm } =
-  TAG_LIMITS;
+  TAG_FIELDS;
+const { cornerMm, insetMm, fitMm, text } = TAG_FIELDS;
 
 const outlineSchema = z
   .object({
     kind: z.enum(OUTLINE_KINDS),
-    widthMm: within(sideMm),
-    heightMm: within(sideMm),
-    cornerMm: z.number().min(0).max(200),
+    widthMm: sideMm,
+    heightMm: sideMm,
+    cornerMm,
     /** SVG path data, where it is a path. */
     path: z.string().max(LONGEST_PATH).optional(),
     fill: z.enum(['nonzero', 'evenodd']).optional(),
@@ -60,9 +49,9 @@ const named = {
   group: z.string().min(1).max(100).nullable(),
 };
 const place = {
-  xMm: within(placeMm),
-  yMm: within(placeMm),
-  turnDeg: within(turnDeg),
+  xMm: placeMm,
+  yMm: placeMm,
+  turnDeg,
   mirrored: z.boolean(),
 };
 const layers = z.int().min(1).max(MAX_LAYERS);
@@ -80,35 +69,35 @@ const elementSchema = z.discriminatedUnion('kind', [
     ...named,
     ...place,
     ...colour,
-    text: z.string().max(LONGEST_LETTERING),
+    text,
     face: z.string().min(1).max(100),
-    heightMm: within(heightMm),
-    tracking: within(tracking),
-    lineSpacing: within(lineSpacing),
-    arcMm: within(arcMm),
-    fitMm: z.number().min(0).max(400),
+    heightMm,
+    tracking,
+    lineSpacing,
+    arcMm,
+    fitMm,
   }),
   z.object({ kind: z.literal('shape'), ...named, ...place, ...colour, outline: outlineSchema }),
   z.object({
     kind: z.literal('rim'),
     ...named,
     ...colour,
-    insetMm: z.number().min(0).max(100),
-    widthMm: within(widthMm),
+    insetMm,
+    widthMm,
   }),
   z.object({
     kind: z.literal('hole'),
     ...named,
     ...place,
-    diameterMm: within(holeMm),
-    lengthMm: within(holeMm),
+    diameterMm: holeMm,
+    lengthMm: holeMm,
   }),
   z.object({
     kind: z.literal('loop'),
     ...named,
     ...place,
-    diameterMm: within(holeMm),
-    rimMm: within(widthMm),
+    diameterMm: holeMm,
+    rimMm: widthMm,
   }),
 ]);
 

@@ -1,2 +1,0 @@
-/** Most pieces of a series. */
-export const MOST_NAMES = 500;
