@@ -149,7 +149,7 @@ function Screens() {
   const route = routeOf(usePath());
   const rack = useRack(library);
   const [projects, setProjects] = useState<readonly ShelfEntry[] | null>(null);
-  const memoryOnly = useStore(library.trouble, ({ troubled }) => troubled);
+  const { troubled: memoryOnly, newer } = useStore(library.trouble);
   const [droppedRack, setDroppedRack] = useState<File | null>(null);
   const [droppedSliced, setDroppedSliced] = useState<File | null>(null);
   const forgetSliced = useCallback(() => {
@@ -230,10 +230,10 @@ function Screens() {
           <Places at={route.place} />
         </header>
         {memoryOnly ? (
-          <p className={styles.banner} role="alert">
-            This browser does not let the app store anything now (full, or blocked). You can work,
-            and it is tried again and again; until it works, projects are gone when the page is
-            closed: download them from the workbench.
+          <p className={styles.banner} role="alert" data-testid="no-storage">
+            {newer
+              ? 'What this browser keeps was written by a newer version of the app, and stays there as it is: start that version to see it. What you begin here is gone when the page is closed: download it from the workbench.'
+              : 'This browser does not let the app store anything now (full, or blocked). You can work, and it is tried again and again; until it works, projects are gone when the page is closed: download them from the workbench.'}
           </p>
         ) : null}
         <Failsafe of={route.place}>

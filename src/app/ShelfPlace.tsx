@@ -37,7 +37,7 @@ interface ShelfPlaceProps {
 
 /** Hands a project that cannot be read to the maker as it is stored: another version may read it. */
 async function downloadUnreadable(
-  { document, versions, name, data = [] }: UnreadableProject,
+  { document, versions, name, data = [] }: Omit<UnreadableProject, 'unreadable'>,
   library: Library,
 ): Promise<void> {
   const { digest, kind } = artworkOfRaw(document);

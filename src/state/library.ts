@@ -13,7 +13,7 @@ import { checkDocument } from './check-change.ts';
 import type { History } from './document-store.ts';
 import { migrateDocument } from './migrate-document.ts';
 import type { ProjectDocument } from './project-document.ts';
-import type { NamedVersion } from './versions.ts';
+import { dateSchema, type NamedVersion } from './versions.ts';
 import { PatientStorage, type PutBy } from './patient-storage.ts';
 import { readStoredPrinters } from './printers.ts';
 import { readStoredRack, type Rack } from './rack-store.ts';
@@ -255,7 +255,15 @@ function withName(document: unknown, name: string): unknown {
   return { ...(document as object), name };
 }
 
-function entryOf(project: StoredProject): ShelfEntry {
+/** Moments as they are stored; one that no calendar has is taken for the beginning of time, which hides nothing. */
+const momentOf = (value: unknown): number => dateSchema.catch(0).parse(value);
+
+function entryOf(stored: StoredProject): ShelfEntry {
+  const project = {
+    ...stored,
+    createdAt: momentOf(stored.createdAt),
+    changedAt: momentOf(stored.changedAt),
+  };
   try {
     return {
       ...project,
@@ -274,7 +282,8 @@ function entryOf(project: StoredProject): ShelfEntry {
 
 function readableVersion(version: StoredVersion): NamedVersion | undefined {
   try {
-    return { ...version, document: migrateDocument(version.document) };
+    const { createdAt, document } = version;
+    return { ...version, createdAt: momentOf(createdAt), document: migrateDocument(document) };
   } catch {
     return undefined;
   }

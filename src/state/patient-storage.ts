@@ -36,6 +36,16 @@ export interface PutBy {
   readonly forget: () => void;
 }
 
+/** Whether storage is refused, or something is only in this page's memory; and whether that is so because a newer app wrote it. */
+export interface StorageTrouble {
+  readonly troubled: boolean;
+  readonly newer: boolean;
+}
+
+/** A data base of a later version than this app knows (Indexed Database API, 2.2: opening it ends in a VersionError). */
+const isNewer = (error: unknown): boolean =>
+  error instanceof DOMException && error.name === 'VersionError';
+
 /** A project that could not be written yet. */
 interface WaitingProject {
   readonly project: StoredProject;
@@ -59,8 +69,9 @@ export class PatientStorage {
   private retryMs = RETRY_MS;
   private everOpened = false;
   /** Whether something the maker did is only in this page's memory, or storage is refused. */
-  readonly trouble: StoreApi<{ readonly troubled: boolean }> = createStore(() => ({
+  readonly trouble: StoreApi<StorageTrouble> = createStore(() => ({
     troubled: false,
+    newer: false,
   }));
 
   constructor(
@@ -73,19 +84,19 @@ export class PatientStorage {
         // What the last page could not finish writing comes first of all.
         const { settings, projects } = putBy?.take() ?? { settings: [], projects: [] };
         for (const [key, value] of settings)
-          await storage.putSetting(key, value).catch(() => {
+          await storage.putSetting(key, value).catch((error: unknown) => {
             this.waitingSettings.set(key, value);
-            this.failed();
+            this.failed(error);
           });
         for (const one of projects) await this.takeBack(one);
         this.forgetPutBy();
       },
-      () => {
+      (error: unknown) => {
         // The fault goes on: what the last page put by is here, at least.
         const { settings, projects } = putBy?.take() ?? { settings: [], projects: [] };
         for (const [key, value] of settings) this.waitingSettings.set(key, value);
         for (const one of projects) this.waitingProjects.set(one.project.id, waitingOf(one));
-        this.failed();
+        this.failed(error);
       },
     );
   }
@@ -100,9 +111,9 @@ export class PatientStorage {
         make: (stored) =>
           stored && stored.changedAt >= project.changedAt ? undefined : over(stored, project),
       });
-    } catch {
+    } catch (error) {
       this.waitingProjects.set(project.id, waiting);
-      this.failed();
+      this.failed(error);
     }
   }
 
@@ -194,9 +205,9 @@ export class PatientStorage {
         await this.storage.putSetting(key, value);
         this.waitingSettings.delete(key);
         this.worked();
-      } catch {
+      } catch (error) {
         this.waitingSettings.set(key, value);
-        this.failed();
+        this.failed(error);
       } finally {
         if (this.writingSettings.get(key) === value) this.writingSettings.delete(key);
         // The page stayed after all.
@@ -259,7 +270,7 @@ export class PatientStorage {
       const stored = await this.storage.getProject(id).catch(() => undefined);
       const made = makeNow(stored);
       if (made) this.waitingProjects.set(id, { project: made, ...along });
-      this.failed();
+      this.failed(error);
     }
   }
 
@@ -290,15 +301,15 @@ export class PatientStorage {
         this.everOpened = true;
         return value;
       } catch (error) {
-        this.failed();
+        this.failed(error);
         if (!this.everOpened) return nothing;
         if (tries === 4) throw error;
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
       }
   }
 
-  private failed(): void {
-    this.trouble.setState({ troubled: true });
+  private failed(error: unknown): void {
+    this.trouble.setState({ troubled: true, newer: isNewer(error) });
     if (this.retryTimer !== undefined) return;
     this.retryTimer = setTimeout(() => {
       this.retryTimer = undefined;
@@ -314,7 +325,7 @@ export class PatientStorage {
     clearTimeout(this.retryTimer);
     this.retryTimer = undefined;
     this.retryMs = RETRY_MS;
-    this.trouble.setState({ troubled: false });
+    this.trouble.setState({ troubled: false, newer: false });
   }
 
   private async retry(): Promise<void> {
@@ -334,8 +345,8 @@ export class PatientStorage {
       }
       this.forgetPutBy();
       this.worked();
-    } catch {
-      this.failed();
+    } catch (error) {
+      this.failed(error);
     }
   }
 }

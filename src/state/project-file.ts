@@ -10,7 +10,7 @@ import { MOST_PICTURE_BYTES } from '../platform/check-picture.ts';
 import { dataNamedBy, dataOf, keepData } from './kept-data.ts';
 import { migrateDocument } from './migrate-document.ts';
 import { SCHEMA_VERSION, type ProjectDocument } from './project-document.ts';
-import { MOST_VERSIONS, type NamedVersion } from './versions.ts';
+import { dateSchema, MOST_VERSIONS, type NamedVersion } from './versions.ts';
 
 /** A project with its picture: what a `.strata` file holds. */
 export interface PackedProject {
@@ -25,7 +25,12 @@ export type PackedVersion = Pick<NamedVersion, 'name' | 'createdAt' | 'document'
 
 const versionsSchema = z
   .array(
-    z.object({ name: z.string().min(1).max(200), createdAt: z.number(), document: z.unknown() }),
+    z.object({
+      name: z.string().min(1).max(200),
+      // A moment that no calendar has says nothing; what was named then is as good.
+      createdAt: dateSchema.catch(() => Date.now()),
+      document: z.unknown(),
+    }),
   )
   .max(MOST_VERSIONS);
 

@@ -1,9 +1,13 @@
+import { z } from 'zod';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { StoredVersion } from '../platform/browser/storage.ts';
 import type { ProjectDocument } from './project-document.ts';
 
 /** A state of a project that the maker named. */
 export type NamedVersion = StoredVersion<ProjectDocument>;
+
+/** A moment in ms since 1970 that a calendar has (ECMA-262, 21.4.1.1: time values reach 8.64e15). */
+export const dateSchema = z.number().min(0).max(8.64e15);
 
 /** Most versions of one project. */
 export const MOST_VERSIONS = 100;

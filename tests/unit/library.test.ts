@@ -317,6 +317,46 @@ describe('library', () => {
     expect(await last.getBytes(first.artwork.file.digest)).to.deep.equal(PICTURE);
   });
 
+  it('a moment that no calendar has neither empties the shelf nor breaks the versions of a project', async () => {
+    const library = new Library(SHIPPED);
+    await library.saveProject('a', stateOf(named('Sound')));
+    await library.saveProject('b', stateOf(named('Odd')));
+    await library.changeProject('b', (stored) => ({
+      ...stored,
+      changedAt: 1e300,
+      createdAt: NaN,
+      versions: [{ id: 'v', name: 'V', createdAt: 1e300, document: first, thumbnail: null }],
+    }));
+    const entries = await new Library(SHIPPED).listProjects();
+    expect(entries.map(nameOf).sort()).to.deep.equal(['Odd', 'Sound']);
+    for (const entry of entries) {
+      expect(isUnreadable(entry)).to.equal(false);
+      for (const at of [
+        entry.changedAt,
+        entry.createdAt,
+        ...(entry.versions ?? []).map((one) => one.createdAt),
+      ])
+        expect(Number.isNaN(new Date(at).getTime())).to.equal(false);
+    }
+  });
+
+  it('a data base of a newer app is told as that, and left as it is', async () => {
+    const later = await openDB('zesty-strata', 7, {
+      upgrade: (database) => {
+        database.createObjectStore('other');
+      },
+    });
+    later.close();
+    const library = new Library(SHIPPED);
+    expect(await library.getProject('a')).to.equal(undefined);
+    expect(library.trouble.getState()).to.deep.equal({ troubled: true, newer: true });
+    await library.saveProject('b', stateOf(first));
+    expect(nameOf(await library.getProject('b')), 'work goes on in memory').to.equal('Dome');
+    const still = await openDB('zesty-strata', 7);
+    expect([...still.objectStoreNames]).to.deep.equal(['other']);
+    still.close();
+  });
+
   it('what was put by never goes over what was saved later elsewhere', async () => {
     const putBy = memoryPutBy();
     const faulty = faultyStorage();

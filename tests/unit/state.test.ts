@@ -283,6 +283,23 @@ describe('project files that are not what they should be', () => {
     );
   });
 
+  it('a version of a moment that no calendar has is kept, with one that there is', () => {
+    for (const createdAt of [1e300, -5, '1e300'] as const) {
+      const version = { name: 'Odd', createdAt, document };
+      const read = readProjectFile(
+        zipOf({
+          'project.json': JSON.stringify(document),
+          'versions.json': JSON.stringify([version]),
+          [`artwork.${document.artwork.file.kind}`]: PICTURE,
+        }),
+      );
+      if (!read.ok) throw new Error(read.fault.code);
+      const [kept] = read.value.versions ?? [];
+      expect(kept?.name).to.equal('Odd');
+      expect(new Date(kept?.createdAt ?? NaN).getFullYear()).to.be.within(2020, 2200);
+    }
+  });
+
   it('cannot fill the memory, climb out of their folder or reach into objects', () => {
     const bomb = zipSync({ 'project.json': [new Uint8Array(70_000_000), { level: 9 }] });
     expect(bomb.length).to.be.lessThan(100_000);
@@ -312,7 +329,22 @@ describe('project files that are not what they should be', () => {
       if (view.getUint32(at, true) === 0x02014b50) view.setUint32(at + 24, 100, true);
       if (view.getUint32(at, true) === 0x04034b50) view.setUint32(at + 22, 100, true);
     }
-    expect(refused(lying)).to.be.oneOf(['not-a-project', 'damaged-project']);
+    expect(refused(lying)).to.equal('project-too-large');
+    // So is a picture that comes to more than it says.
+    const picture = `artwork.${document.artwork.file.kind}`;
+    const bombed = zipSync({
+      'project.json': strToU8(JSON.stringify(document)),
+      [picture]: [new Uint8Array(100_000_000), { level: 9 }],
+    });
+    const told = new DataView(bombed.buffer);
+    for (let at = 0; at + 30 < bombed.length; at += 1) {
+      const central = told.getUint32(at, true) === 0x02014b50;
+      const local = told.getUint32(at, true) === 0x04034b50;
+      const size = at + (central ? 24 : 22);
+      if ((central || local) && told.getUint32(size, true) === 100_000_000)
+        told.setUint32(size, 1000, true);
+    }
+    expect(refused(bombed)).to.equal('project-too-large');
     const outside = zipOf({ '../../project.json': JSON.stringify(document) });
     expect(refused(outside)).to.equal('not-a-project');
     const reaching = JSON.stringify(document).replace('{', '{"__proto__":{"polluted":1},');

@@ -297,6 +297,10 @@ export class ProjectSession {
       throw new Refusal(
         'What is stored of it is damaged, or was made by a later version. Download it from the shelf, where it stays.',
       );
+    if (!saved && library.trouble.getState().newer)
+      throw new Refusal(
+        'What this browser keeps was written by a newer version of the app, and stays there as it is. Start that version, or load this page anew once it is updated.',
+      );
     if (!saved)
       throw new Refusal(
         'It is not in this browser. It may have been deleted, or was made in another one.',

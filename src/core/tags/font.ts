@@ -132,7 +132,9 @@ export function faceOf(
   const capitals = heightOf(first, 'HEINX0');
   if (!(capitals > 0))
     return fail(
-      ['H', 'E', 'I', 'N', 'X', '0'].some((letter) => has(first, letter)) ? 'empty-letters' : 'no-letters',
+      ['H', 'E', 'I', 'N', 'X', '0'].some((letter) => has(first, letter))
+        ? 'empty-letters'
+        : 'no-letters',
     );
   return succeed({
     capitals,

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { ErrorBoundary } from 'react-error-boundary';
 import {
   isUnreadable,
   type ShelfEntry,
@@ -28,7 +29,7 @@ interface ShelfProps {
   readonly onDuplicate: (project: ShelvedProject) => void;
   readonly onDelete: (project: ShelfEntry) => void;
   /** Hands over what is stored of a project that cannot be read. */
-  readonly onDownload: (project: UnreadableProject) => void;
+  readonly onDownload: (project: Omit<UnreadableProject, 'unreadable'>) => void;
 }
 
 function DemoCards({
@@ -93,22 +94,37 @@ export function Shelf({
                   }}
                 />
               ) : (
-                <ProjectCard
+                <ErrorBoundary
                   key={project.id}
-                  project={project}
-                  onOpen={() => {
-                    onOpen(project);
-                  }}
-                  onRename={(name) => {
-                    onRename(project, name);
-                  }}
-                  onDuplicate={() => {
-                    onDuplicate(project);
-                  }}
-                  onDelete={() => {
-                    onDelete(project);
-                  }}
-                />
+                  resetKeys={[project]}
+                  fallback={
+                    <UnreadableCard
+                      name={project.document.name}
+                      onDownload={() => {
+                        onDownload({ ...project, name: project.document.name });
+                      }}
+                      onDelete={() => {
+                        onDelete(project);
+                      }}
+                    />
+                  }
+                >
+                  <ProjectCard
+                    project={project}
+                    onOpen={() => {
+                      onOpen(project);
+                    }}
+                    onRename={(name) => {
+                      onRename(project, name);
+                    }}
+                    onDuplicate={() => {
+                      onDuplicate(project);
+                    }}
+                    onDelete={() => {
+                      onDelete(project);
+                    }}
+                  />
+                </ErrorBoundary>
               ),
             )}
           </ul>

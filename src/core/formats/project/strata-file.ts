@@ -2,6 +2,7 @@ import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import { digestBytes } from '../../base/stamp.ts';
 import { artworkOfRaw } from './strata-parts.ts';
+import { TooMuch, unzipWithin } from './unzip-within.ts';
 
 /**
  * The `.strata` file: a zip of `project.json` (the document), `versions.json` (named states, where there are any) and
@@ -90,8 +91,6 @@ export function unpackStrata(
 ): Result<UnpackedStrata, StrataFault> {
   const sizes = new Map<string, number>();
   const isData = (name: string): boolean => DATA_ENTRY.test(name);
-  const unpack = (wanted: (name: string) => boolean): Record<string, Uint8Array> =>
-    unzipSync(bytes, { filter: ({ name }) => wanted(name) });
   try {
     let entries = 0;
     let beside = 0;
@@ -122,11 +121,15 @@ export function unpackStrata(
   let versions: unknown;
   let data: Uint8Array<ArrayBuffer>[];
   try {
-    const texts = unpack(
-      (name) => name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY || isData(name),
+    const isText = (name: string): boolean =>
+      name === DOCUMENT_ENTRY || name === VERSIONS_ENTRY || isData(name);
+    const texts = unzipWithin(
+      bytes,
+      (name) => (isText(name) ? sizes.get(name) : undefined),
+      MOST_TEXT_BYTES,
     );
     const read = (name: string): unknown => {
-      const entry = texts[name];
+      const entry = texts.get(name);
       if (!entry) return undefined;
       const text = strFromU8(entry);
       if (nestsTooDeep(text)) throw new Error('it nests too deep');
@@ -134,8 +137,9 @@ export function unpackStrata(
     };
     document = read(DOCUMENT_ENTRY);
     versions = read(VERSIONS_ENTRY);
-    data = Object.entries(texts).flatMap(([name, bytes]) => (isData(name) ? [bytes.slice()] : []));
+    data = [...texts].flatMap(([name, entry]) => (isData(name) ? [entry] : []));
   } catch (error) {
+    if (error instanceof TooMuch) return fail('project-too-large', error.entry);
     return fail('damaged-project', DOCUMENT_ENTRY, error instanceof Error ? error.message : '');
   }
 
@@ -146,10 +150,13 @@ export function unpackStrata(
     return succeed({ document, versions, artwork: undefined, data });
   if (pictureBytes > mostPictureBytes) return fail('project-too-large', entry);
   try {
-    const artwork = unpack((name) => name === entry)[entry]?.slice();
+    const artwork = unzipWithin(bytes, (name) => (name === entry ? pictureBytes : undefined)).get(
+      entry,
+    );
     const fits = artwork !== undefined && digestBytes(artwork) === digest;
     return succeed({ document, versions, artwork: fits ? artwork : undefined, data });
-  } catch {
+  } catch (error) {
+    if (error instanceof TooMuch) return fail('project-too-large', entry);
     return succeed({ document, versions, artwork: undefined, data });
   }
 }
