@@ -4,7 +4,14 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import { Key, logging } from 'selenium-webdriver';
 import sharp from 'sharp';
-import { bmpColour, EXPECTED_PICTURES, fixture, makeBmp } from '../helpers/pictures.ts';
+import {
+  bmpColour,
+  EXPECTED_PICTURES,
+  fixture,
+  makeBmp,
+  meanDifference,
+  oddPictures,
+} from '../helpers/pictures.ts';
 import {
   axeFaults,
   find,
@@ -137,6 +144,26 @@ describe('shelf', function () {
       return [red, green, 128, 255];
     });
     expect(pixels).to.deep.equal(wanted);
+  });
+
+  it('reads what decoders read differently just as the command line does', async () => {
+    const { driver } = session;
+    for (const { name, bytes, pixels } of await oddPictures()) {
+      await driver.get(session.address);
+      const path = join(folder, name);
+      writeFileSync(path, bytes);
+      await upload(session, path);
+      await bench.choose('artwork');
+      await findPainted(driver, 'artwork-canvas');
+      const seen: number[] = await driver.executeScript(
+        `const canvas = document.querySelector('[data-testid=artwork-canvas]');
+         return [...canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data];`,
+      );
+      // Where it is see-through, a canvas keeps colours less well.
+      const opaque = (all: readonly number[]): number[] =>
+        all.map((value, i) => ((pixels[4 * Math.floor(i / 4) + 3] as number) < 250 ? 0 : value));
+      expect(meanDifference(opaque(seen), opaque(pixels)), name).to.be.at.most(0.5);
+    }
   });
 
   it('says what is wrong with bad files, and changes nothing', async () => {

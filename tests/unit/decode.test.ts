@@ -3,7 +3,14 @@ import { expect } from 'chai';
 import { checkPicture, reductionOf } from '../../src/platform/check-picture.ts';
 import { describePictureFault } from '../../src/platform/fault-words.ts';
 import { decodePicture } from '../../src/platform/node/decode-picture.ts';
-import { bmpColour, EXPECTED_PICTURES, fixture, makeBmp } from '../helpers/pictures.ts';
+import {
+  bmpColour,
+  EXPECTED_PICTURES,
+  fixture,
+  makeBmp,
+  meanDifference,
+  oddPictures,
+} from '../helpers/pictures.ts';
 
 const read = (name: string): Buffer => readFileSync(fixture(name));
 
@@ -37,6 +44,15 @@ describe('pictures', () => {
     }
     const cut = checkPicture(makeBmp(33, 20).subarray(0, 900));
     expect(cut.ok ? 'ok' : cut.fault.code).to.equal('truncated');
+  });
+
+  it('pictures that decoders read differently are read as the standards say', async () => {
+    for (const { name, bytes, width, height, pixels } of await oddPictures()) {
+      const result = await decodePicture(bytes);
+      if (!result.ok) throw new Error(`${name}: ${result.fault.code}`);
+      expect([result.value.width, result.value.height], name).to.deep.equal([width, height]);
+      expect(meanDifference(result.value.data, pixels), name).to.be.at.most(0.5);
+    }
   });
 
   it('a preview inside a JPEG does not make a cut file whole', () => {

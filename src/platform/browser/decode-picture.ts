@@ -1,5 +1,13 @@
 import { fail, succeed, type Result } from '#core/base/result.ts';
 import { uprightRaster } from '#core/artwork/upright.ts';
+import type { RgbaRaster } from '#core/base/raster.ts';
+import {
+  isCmykJpeg,
+  pngColours,
+  throughTable,
+  withoutProfile,
+  type PngColours,
+} from '../picture-colours.ts';
 import { orientationOfWebp } from '../webp-orientation.ts';
 import {
   checkPicture,
@@ -8,6 +16,9 @@ import {
   type DecodedPicture,
   type PictureFault,
 } from '../check-picture.ts';
+
+const imageDataOf = ({ width, height, data }: RgbaRaster): ImageData =>
+  new ImageData(new Uint8ClampedArray(data), width, height);
 
 /**
  * Decodes a picture with the browser's own decoders, in a worker: upright (EXIF orientation applied), in sRGB, straight
@@ -22,7 +33,15 @@ export async function decodePicture(
   if (kind === 'tiff') return (await import('./decode-tiff.ts')).decodeTiff(bytes);
   let bitmap: ImageBitmap | undefined;
   try {
-    const blob = new Blob([bytes], { type: mimeOf(kind) });
+    const colours: PngColours = kind === 'png' ? pngColours(bytes) : { bytes, deep: false };
+    const plain = kind === 'jpg' && isCmykJpeg(bytes) ? withoutProfile(bytes) : colours.bytes;
+    const deep = colours.deep ? (await import('../deep-png.ts')).decodeDeepPng(plain) : undefined;
+    if (deep && reductionOf(deep.width, deep.height) === 1) {
+      // A canvas would round what is half see-through once more.
+      throughTable(deep, colours.table);
+      return succeed({ kind, raster: deep });
+    }
+    const blob = deep ? imageDataOf(deep) : new Blob([plain], { type: mimeOf(kind) });
     bitmap = await createImageBitmap(blob, {
       // Of a WebP the browser leaves it to us; said outright, so that it stays so.
       imageOrientation: kind === 'webp' ? 'none' : 'from-image',
@@ -40,6 +59,7 @@ export async function decodePicture(
     const orientation = kind === 'webp' ? orientationOfWebp(bytes) : 1;
     const turned = orientation >= 5;
     const raster = uprightRaster({ width, height, data }, orientation);
+    throughTable(raster, colours.table);
     const [wide, high] = turned ? [bitmap.height, bitmap.width] : [bitmap.width, bitmap.height];
     return succeed({
       kind,
