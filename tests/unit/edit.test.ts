@@ -358,6 +358,29 @@ describe('filters', () => {
     );
   });
 
+  it('noise filter and sharpening take nothing from colours that hide under see-through pixels', () => {
+    // The same subject over hidden red and over hidden black: what is seen must be the same.
+    const subject = (hidden: readonly number[]): RgbaRaster =>
+      rasterOf(40, 30, (x, y) =>
+        x < 20 ? [...hidden, 0] : [90 + ((x * 5 + y * 3) % 40), 120, 160, 255],
+      );
+    for (const filter of [
+      (raster: RgbaRaster) => denoise(raster, 0.8, 1, undefined, still),
+      (raster: RgbaRaster) => sharpen(raster, 1.5, 3, 1, undefined, still),
+    ]) {
+      const [red, black] = [filter(subject([255, 0, 0])), filter(subject([0, 0, 0]))];
+      for (let i = 0; i < 40 * 30; i += 1)
+        if (i % 40 >= 20)
+          expect([...red.data.slice(4 * i, 4 * i + 4)]).to.deep.equal([
+            ...black.data.slice(4 * i, 4 * i + 4),
+          ]);
+      // Near the edge the flat channels stay what they are.
+      const at = 4 * (15 * 40 + 20);
+      expect(red.data[at + 1]).to.be.closeTo(120, 1);
+      expect(red.data[at + 2]).to.be.closeTo(160, 1);
+    }
+  });
+
   it('sharpening makes a soft edge steeper, without a halo', () => {
     const soft = rasterOf(40, 10, (x) =>
       Array<number>(3).fill(60 + 130 / (1 + Math.exp(-(x - 20) / 2))),

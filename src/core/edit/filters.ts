@@ -41,8 +41,29 @@ export function boxMeans(
   return to;
 }
 
-/** Works one channel of a strip out: codes 0..1 in, codes out, over `width` columns. */
-type PlaneFilter = (plane: Float32Array, width: number, height: number) => Float32Array;
+/**
+ * Works one channel of a strip out: codes 0..1 in, codes out, over `width` columns.
+ * @param cover how much of each pixel is there, 0..1; undefined where all of them are whole. Colours hide under see-through pixels
+ * that nobody ever sees, so what is not there has no say (Porter and Duff 1984: filters work on colours times their cover)
+ */
+type PlaneFilter = (
+  plane: Float32Array,
+  width: number,
+  height: number,
+  cover: Float32Array | undefined,
+) => Float32Array;
+
+/** Means of a plane by a filter of means, with each pixel counting as much as it is there; 0 where nothing is. */
+function coveredMeans(
+  plane: Float32Array,
+  cover: Float32Array | undefined,
+  means: (values: Float32Array) => Float32Array,
+): Float32Array {
+  if (!cover) return means(plane);
+  const sums = means(plane.map((value, i) => value * (cover[i] as number)));
+  const shares = means(cover);
+  return sums.map((sum, i) => ((shares[i] as number) > 1e-6 ? sum / (shares[i] as number) : 0));
+}
 
 /**
  * Runs a filter over each channel of a picture in strips, with an apron of rows around each.
@@ -62,11 +83,12 @@ function filterPlanes(
     checkpoint(top / height);
     const bottom = Math.min(height, top + rows);
     const [from, to] = [Math.max(0, top - apron), Math.min(height, bottom + apron)];
+    const cover = coverOf(data, from * width, to * width);
     for (let c = 0; c < 3; c += 1) {
       const plane = new Float32Array(width * (to - from));
       for (let i = 0, at = 4 * from * width + c; i < plane.length; i += 1, at += 4)
         plane[i] = (data[at] as number) / 255;
-      const done = filter(plane, width, to - from);
+      const done = filter(plane, width, to - from, cover);
       for (
         let i = (top - from) * width, pixel = top * width;
         pixel < bottom * width;
@@ -79,6 +101,18 @@ function filterPlanes(
     }
   }
   return { width, height, data: out };
+}
+
+/** How much of each pixel is there, 0..1; undefined where all of them are whole. */
+function coverOf(data: ArrayLike<number>, from: number, to: number): Float32Array | undefined {
+  const cover = new Float32Array(to - from);
+  let whole = true;
+  for (let i = from; i < to; i += 1) {
+    const alpha = data[4 * i + 3] as number;
+    cover[i - from] = alpha / 255;
+    if (alpha < 255) whole = false;
+  }
+  return whole ? undefined : cover;
 }
 
 /** Radius of the filter against noise, pixels. */
@@ -100,14 +134,11 @@ export function denoise(
   const epsilon = (strength / 8) ** 2;
   const r = Math.max(1, Math.round(DENOISE_RADIUS * scale));
   if (epsilon === 0) return raster;
-  const filter: PlaneFilter = (plane, width, height) => {
-    const mean = boxMeans(plane, width, height, r);
-    const square = boxMeans(
-      plane.map((v) => v * v),
-      width,
-      height,
-      r,
-    );
+  const filter: PlaneFilter = (plane, width, height, cover) => {
+    const means = (values: Float32Array): Float32Array =>
+      coveredMeans(values, cover, (one) => boxMeans(one, width, height, r));
+    const mean = means(plane);
+    const square = means(plane.map((v) => v * v));
     const slope = square;
     const offset = new Float32Array(plane.length);
     for (let i = 0; i < plane.length; i += 1) {
@@ -117,8 +148,8 @@ export function denoise(
       slope[i] = a;
       offset[i] = m * (1 - a);
     }
-    const a = boxMeans(slope, width, height, r);
-    const b = boxMeans(offset, width, height, r);
+    const a = means(slope);
+    const b = means(offset);
     return plane.map((v, i) => (a[i] as number) * v + (b[i] as number));
   };
   return filterPlanes(raster, 2 * r, filter, mask, checkpoint);
@@ -180,16 +211,18 @@ export function sharpen(
 ): RgbaRaster {
   const sigma = radius * scale;
   if (amount === 0 || sigma < 0.2) return raster;
-  const filter: PlaneFilter = (plane, width, height) => {
-    const blurred = gaussian(plane, width, height, sigma);
+  const filter: PlaneFilter = (plane, width, height, cover) => {
+    const blurred = coveredMeans(plane, cover, (one) => gaussian(one, width, height, sigma));
     const out = new Float32Array(plane.length);
     for (let y = 0, i = 0; y < height; y += 1)
       for (let x = 0; x < width; x += 1, i += 1) {
         const v = plane[i] as number;
-        const left = x > 0 ? (plane[i - 1] as number) : v;
-        const right = x + 1 < width ? (plane[i + 1] as number) : v;
-        const up = y > 0 ? (plane[i - width] as number) : v;
-        const down = y + 1 < height ? (plane[i + width] as number) : v;
+        const seen = (is: boolean, at: number): number =>
+          is && (!cover || (cover[at] as number) > 0) ? (plane[at] as number) : v;
+        const left = seen(x > 0, i - 1);
+        const right = seen(x + 1 < width, i + 1);
+        const up = seen(y > 0, i - width);
+        const down = seen(y + 1 < height, i + width);
         const low = Math.min(v, left, right, up, down) - OVERSHOOT;
         const high = Math.max(v, left, right, up, down) + OVERSHOOT;
         const sharp = v + amount * (v - (blurred[i] as number));
