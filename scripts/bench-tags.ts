@@ -81,7 +81,7 @@ for (const way of ['raised', 'flush'] as const) {
       }),
     );
     times.fine.push(
-      timed(() => new TagChecks().problems(tag, planned, faceById, { lineMm: 0.42, layerMm: 0.2 })),
+      timed(() => new TagChecks().problems(tag, planned, { lineMm: 0.42, layerMm: 0.2 })),
     );
   }
   const unit = median(times.union);

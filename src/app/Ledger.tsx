@@ -5,11 +5,10 @@ import { estimateTime, estimateUse } from '#core/schedule/estimate.ts';
 import { describePace } from '#core/schedule/words.ts';
 import { planSwaps } from '#core/schedule/plan-swaps.ts';
 import { formatDuration, formatSize } from '#core/schedule/words.ts';
-import { layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
-import { totalLayers } from '#core/stack/stack.ts';
+import { type LayerGrid } from '#core/stack/layer-grid.ts';
 import { paceOf, samplesOf, stackOf } from '../state/document-facts.ts';
 import { pieceOfTag, plannedSeriesOf } from '../state/tag-plan.ts';
-import { useDocument, useLive, usePieceSize } from '../state/project-context.ts';
+import { useDocument, useLive, usePieceSize, usePrintedTop } from '../state/project-context.ts';
 import styles from './Ledger.module.css';
 import { useNotices } from './use-notices.ts';
 import { describeNotice } from './words.ts';
@@ -73,11 +72,11 @@ export function Ledger() {
   const colourError = useLive((state) => state.difference?.mean ?? null);
   // Of a tag one side may be looked at; swaps and height are those of all of it.
   const stack = stackOf(whole);
-  const layers = totalLayers(whole.stack.bands);
+  const { layers, mm: topMm } = usePrintedTop();
   const samples = samplesOf(document);
   const size = usePieceSize();
   const face = pieceOfTag(whole)?.inlays;
-  const swaps = planSwaps(stack, undefined, face ?? null);
+  const swaps = planSwaps(stack, layers, face ?? null);
   const uses = counts ? estimateUse(stack, document.stack.filaments, counts, shown.sampleMm) : [];
   const time = counts
     ? estimateTime(
@@ -100,11 +99,11 @@ export function Ledger() {
   return (
     <footer className={styles.ledger} aria-label="Ledger">
       <Figure
-        value={`${layerTopMm(document.stack.grid, layers).toFixed(2)} mm`}
+        value={`${topMm.toFixed(2)} mm`}
         caption={`height, ${layers} layers`}
         testId="ledger-height"
       >
-        The top of the stack: {describeLayers(document.stack.grid, layers)}.
+        The top of what is printed: {describeLayers(document.stack.grid, layers)}.
       </Figure>
       <Figure
         value={String(swaps.length)}

@@ -182,6 +182,7 @@ const ENTRIES: Readonly<Record<Stop, Omit<StopEntry, 'stop'>>> = {
       'same-neighbours',
       'unused-band',
       'idle-layers',
+      'unused-top',
     ],
     commands: ({ documents }, onOverlay) => [
       ...RULES.map(({ value: rule, text }) => ({

@@ -34,6 +34,8 @@ export function describeNotice(notice: AppNotice, nameOf: (bandIndex: number) =>
         return `${band} covers only ${percent(notice.cover)}: its own colour is never seen. Give it more layers, or remove it and save a swap.`;
       if (notice.code === 'dark-hides')
         return `${band} is dark over light and hides the bands under it, and ${percent(notice.share)} of the picture ends there. Move it under the lighter ones, or take layers from it.`;
+      if (notice.code === 'unused-top')
+        return `${band}: the picture never uses its ${notice.layers === 1 ? 'top layer, which is' : `top ${notice.layers} layers, which are`} not printed. Move its edge down, or the white point.`;
       return `${band} has ${notice.layers} ${notice.layers === 1 ? 'layer that changes' : 'layers that change'} nothing: it has covered before. Trim it.`;
     }
   }

@@ -52,7 +52,25 @@ function isUsageError(error: unknown): error is Error {
   );
 }
 
+/** The lines of the usage that a verb has; all of it where it has none. */
+function usageOf(verb: string): string {
+  const [first = '', ...lines] = HELP.trimEnd().split('\n');
+  let own = false;
+  const found = lines.filter((line) => {
+    // What a verb takes goes on in lines that stand further in.
+    if (!line.startsWith('    ')) own = line.trimStart().split(' ')[0] === verb;
+    return own;
+  });
+  return found.length === 0 ? HELP : `${first}\n${found.join('\n')}\n`;
+}
+
+const ASKS_FOR_HELP: readonly string[] = ['--help', '-h'];
+
 async function main([verb = '', ...args]: string[]): Promise<number> {
+  if (ASKS_FOR_HELP.includes(verb) || args.some((arg) => ASKS_FOR_HELP.includes(arg))) {
+    process.stdout.write(usageOf(verb));
+    return 0;
+  }
   const run = Object.hasOwn(VERBS, verb) ? VERBS[verb] : undefined;
   if (!run) {
     process.stderr.write(

@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { checkMeshFile } from '#core/formats/mesh/check-mesh-file.ts';
 import { BadInput } from '../platform/bad-input.ts';
+import { Answer } from './answer.ts';
 
-/** `mesh check FILE`: whether a file of solids can be printed; see `checkMeshFile`. */
+/** `mesh check FILE`: whether a file of solids can be printed; see `checkMeshFile`. Ends with 1 where it cannot. */
 export async function runMesh([what, path, ...rest]: string[]): Promise<object> {
   if (what !== 'check' || path === undefined || rest.length > 0)
     throw new BadInput('mesh takes "check" and one file: mesh check relief.stl');
@@ -14,5 +15,6 @@ export async function runMesh([what, path, ...rest]: string[]): Promise<object> 
       `${path} cannot be read (${(error as NodeJS.ErrnoException).code ?? 'unknown error'}). Is the path right?`,
     );
   }
-  return checkMeshFile(bytes);
+  const report = checkMeshFile(bytes);
+  return new Answer(report, report.sound ? 0 : 1);
 }

@@ -20,7 +20,7 @@ import { fieldsOf, fillFields, NUMBER_FIELD } from '#core/tags/series.ts';
 import type { Tag } from '#core/tags/tag.ts';
 import { BadInput, required } from '../platform/bad-input.ts';
 import { PNG_ENCODERS } from '../platform/encode-pictures.ts';
-import { faceById, faceName, SHIPPED_FACES, takeFace } from '../platform/faces.ts';
+import { faceName, SHIPPED_FACES, takeFace } from '../platform/faces.ts';
 import { describeRackFault } from '../platform/fault-words.ts';
 import { loadShippedFaces } from '../platform/node/load-faces.ts';
 import { describeOwnGcodeFault } from '../platform/slicing-words.ts';
@@ -101,7 +101,12 @@ export async function runTag(args: string[]): Promise<object> {
   const pieces: Made[] = [];
   for (const [i, row] of names.value.rows.entries()) {
     const own = { ...read.value, tag: fillFields(tag, row, i + 1, digits) };
-    const name = folderName(i + 1, digits, Object.values(row)[0] ?? '');
+    const [first = ''] = Object.values(row);
+    const name = folderName(i + 1, digits, first);
+    if (first.trim() === '')
+      process.stderr.write(
+        `${values.names}: row ${i + 2} has no ${names.value.columns[0] ?? 'name'}; its piece is in the folder ${name}.\n`,
+      );
     pieces.push(
       await makeTag(own, `${title} ${i + 1}`, rack.value, `${out}/${name}`, options, name),
     );
@@ -117,6 +122,8 @@ const ALL: readonly ExportFormat[] = ['stl', '3mf', 'glb', 'obj', 'layers', 'are
 function folderName(number: number, digits: number, of: string): string {
   const word = of
     .normalize('NFKD')
+    // Marks are taken off their letters: an umlaut stays the vowel that it is of.
+    .replace(/\p{M}+/gu, '')
     .replace(/[^\p{L}\p{N}]+/gu, '-')
     .replace(/^-+|-+$/g, '')
     .slice(0, 40);
@@ -193,7 +200,7 @@ async function makeTag(
       neededMm: round(nearestMm),
       at: null,
     })),
-    ...new TagChecks().problems(tag, planned, faceById, {
+    ...new TagChecks().problems(tag, planned, {
       lineMm: document.print.lineMm,
       layerMm: grid.layerMm,
     }),

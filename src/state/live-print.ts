@@ -18,14 +18,7 @@ import { heightRequest, shownSamplesOf, stackOf } from './document-facts.ts';
 import { setEditedBox } from './edits/artwork-edits.ts';
 import { followEdits } from './live-edits.ts';
 import type { ProjectDocument, TagSlice } from './project-document.ts';
-import {
-  faceOfDocument,
-  faceOfTag,
-  facesOf,
-  plannedSeriesOf,
-  plannedTagOf,
-  withoutSeries,
-} from './tag-plan.ts';
+import { faceOfDocument, plannedSeriesOf, plannedTagOf, withoutSeries } from './tag-plan.ts';
 import { recipeOf } from './recipe.ts';
 
 /** What follows from the document, kept up to date while the maker works. */
@@ -145,12 +138,6 @@ async function checkTag(
 ): Promise<Pick<LiveState, 'checked'>> {
   const single = plannedTagOf(document);
   if (!single) return { checked: null };
-  const faces = Object.fromEntries(
-    facesOf(tag).flatMap((id) => {
-      const face = faceOfTag(id);
-      return face ? [[id, { xHeight: face.xHeight, capitals: face.capitals }]] : [];
-    }),
-  );
   const { lineMm } = document.print;
   const { layerMm } = document.stack.grid;
   const series = plannedSeriesOf(document)?.pieces;
@@ -161,7 +148,7 @@ async function checkTag(
   let figures: readonly (ElementFigures | null)[] = [];
   // The first is the one that figures are told of.
   for (const row of [0, ...others].slice(0, MOST_CHECKED)) {
-    const input = { tag, planned: series?.[row] ?? single, faces, lineMm, layerMm };
+    const input = { tag, planned: series?.[row] ?? single, lineMm, layerMm };
     const found = await worker.run('checkTag', input, abort);
     if (row === 0) figures = found.figures;
     for (const problem of found.problems) {

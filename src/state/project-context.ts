@@ -1,6 +1,9 @@
 import { createContext, useContext, useDeferredValue } from 'react';
 import { useStore } from 'zustand';
 import type { Printer } from '#core/printer/printer.ts';
+import { tallest } from '#core/schedule/estimate.ts';
+import { layerTopMm } from '#core/stack/layer-grid.ts';
+import { totalLayers } from '#core/stack/stack.ts';
 import type { Filament } from '#core/stack/filament.ts';
 import type { ArtworkWorker, ExportWorker } from '../workers/start-worker.ts';
 import { extentMm, pieceSizeOf, samplesOf } from './document-facts.ts';
@@ -73,6 +76,20 @@ export function usePieceSize(): { readonly widthMm: number; readonly heightMm: n
   const real =
     shown.columns === columns && shown.rows === rows && shown.sampleMm === sampleMm && extent;
   return real && extent.columns > 0 ? extentMm(extent, sampleMm) : pieceSizeOf(document);
+}
+
+/**
+ * The top of what is printed: a picture may never use the highest layers of its stack, and then sheet and files end below them. All
+ * of the stack for tags, and before the first heights are there.
+ */
+export function usePrintedTop(): { readonly layers: number; readonly mm: number } {
+  const document = useDeferredValue(useDocument((state) => state.document));
+  const counts = useDeferredValue(useLive((state) => state.counts));
+  const { grid, bands } = document.stack;
+  const all = totalLayers(bands);
+  const printed = document.tag || !counts ? all : tallest({ grid, bands }, counts).layers;
+  const layers = printed > 0 ? Math.min(all, printed) : all;
+  return { layers, mm: layerTopMm(grid, layers) };
 }
 
 /** The states that the maker named. */

@@ -164,6 +164,13 @@ describe('command line: tags', () => {
     expect(pieces.map(({ piece }) => piece)).to.deep.equal(['1-Ada', '2-Bo-Moss']);
     for (const { piece } of pieces) expect(existsSync(join(out, piece, 'tag.stl'))).to.equal(true);
     expect(pieces[0]?.bands[1]?.volumeMm3).to.not.equal(pieces[1]?.bands[1]?.volumeMm3);
+    // Marks are taken off letters; a row without a name is told, and has a folder all the same.
+    writeFileSync(names, 'Name,Role\nÜlo Ćosić,Dome\n,Gate\n');
+    const marked = make(tag, '--names', names);
+    const folders = (marked.told as unknown as typeof told & { pieces: { piece: string }[] })
+      .pieces;
+    expect(folders.map(({ piece }) => piece)).to.deep.equal(['1-Ulo-Cosic', '2']);
+    expect(marked.err).to.include('row 3 has no Name');
     writeFileSync(names, 'Who\nAda\n');
     const wrong = make(tag, '--names', names);
     expect(wrong.status).to.equal(2);

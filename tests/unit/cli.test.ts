@@ -28,6 +28,23 @@ import { demoFilament, photographWedge } from '../helpers/wedges.ts';
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const RACK = join(ROOT, 'demo/rack.csv');
 
+/** Width and height of what a picture of heights has, mm. */
+function printedMm(
+  { width, data }: { readonly width: number; readonly data: ArrayLike<number> },
+  sampleMm: number,
+): [number, number] {
+  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
+  for (let i = 0; i < data.length; i += 1) {
+    if (data[i] === 0) continue;
+    left = Math.min(left, i % width);
+    right = Math.max(right, i % width);
+    top = Math.min(top, Math.floor(i / width));
+    bottom = Math.max(bottom, Math.floor(i / width));
+  }
+  const mm = (samples: number): number => Number((samples * sampleMm).toFixed(6));
+  return [mm(right - left + 1), mm(bottom - top + 1)];
+}
+
 describe('command line', () => {
   const folder = mkdtempSync(join(tmpdir(), 'strata-cli-'));
   const stackPath = join(folder, 'stack.json');
@@ -345,8 +362,18 @@ describe('command line', () => {
     );
     expect(status, err).to.equal(0);
     const told = printed as Record<string, number> & { stamp: string; files: string[] };
-    expect(told).to.include({ columns: 100, rows: 197, widthMm: 40, heightMm: 78.8, swaps: 2 });
+    expect(told).to.include({ columns: 100, rows: 197, swaps: 2 });
     const heights = decodePng(readFileSync(join(out, 'heights.png')));
+    // The size is that of what is printed, not of the picture around it; one size in the answer, the sheet and the plan.
+    const [wide, high] = printedMm(heights, 0.4);
+    expect(wide, 'there is nothing at the sides of this picture').to.be.below(39);
+    expect(told.widthMm).to.be.closeTo(wide, 1e-6);
+    expect(told.heightMm).to.be.closeTo(high, 1e-6);
+    expect(readFileSync(join(out, 'swap-sheet.txt'), 'utf8')).to.include(`${wide} x ${high} mm`);
+    expect(JSON.parse(readFileSync(join(out, 'swaps.json'), 'utf8'))).to.include({
+      widthMm: wide,
+      depthMm: high,
+    });
     const print = decodePng(readFileSync(join(out, 'print.png')));
     expect([heights.width, heights.height, heights.depth, heights.channels]).to.deep.equal([
       100, 197, 16, 1,
@@ -532,7 +559,8 @@ describe('command line', () => {
     expect([at(24, 34), at(25.5, 34), at(24, 2)], 'holes').to.deep.equal([0, 0, 0]);
     expect(at(24, 24), 'and the picture around them').to.be.greaterThan(10);
     const plain = run(...wanted, '--out', out, '--holes', '1,1,0.5');
-    expect(plain.out).to.include({ widthMm: 40, heightMm: 78.8, thicknessMm: 2.24 });
+    const [wide, high] = printedMm(decodePng(readFileSync(join(out, 'heights.png'))), 0.4);
+    expect(plain.out).to.include({ widthMm: wide, heightMm: high, thicknessMm: 2.24 });
     for (const [options, told] of [
       [['--base', 'thick'], '--base is "thick". Give LAYERSxMM'],
       [['--base', '3x9'], 'with layers of 0.02 to 1 mm'],
@@ -577,15 +605,45 @@ describe('command line', () => {
     expect(new Set(stamps).size).to.equal(5);
   });
 
+  it('every verb says how it is called, and asks for nothing first', () => {
+    const help = (...args: string[]) => {
+      const { status, stdout, stderr } = spawnSync('node', [PROGRAM, ...args], {
+        cwd: ROOT,
+        encoding: 'utf8',
+      });
+      expect([status, stderr], args.join(' ')).to.deep.equal([0, '']);
+      return stdout;
+    };
+    const whole = help('--help');
+    for (const verb of [
+      'edit',
+      'ramp',
+      'relief',
+      'find',
+      'zones',
+      'wedge',
+      'tag',
+      'mesh',
+      'gcode',
+      'rehearse',
+    ]) {
+      const own = help(verb, '--help');
+      expect(own).to.match(new RegExp(`^Usage: .*\\n {2}${verb} `));
+      expect(own.length, verb).to.be.below(whole.length / 2);
+      expect(whole).to.include(own.split('\n').slice(1).join('\n').split('\n  ')[0] ?? '');
+    }
+    expect(help('relief', '-h')).to.include('--holes').and.to.include('PROJECT.strata');
+    expect(help('relief', '-h')).not.to.include('--importance');
+  });
+
   it('mesh check: tells a sound file from a broken one, and what is wrong', () => {
     const at = (name: string): string => join(ROOT, 'tests/fixtures/meshes', name);
     const good = run('mesh', 'check', at('ok_cube.3mf'));
     expect(good.status).to.equal(0);
     expect(good.out).to.include({ sound: true, format: '3mf', triangles: 12 });
-    const bad = run('mesh', 'check', at('bad_index_range.3mf')).out as {
-      sound: boolean;
-      fault: object;
-    };
+    const broken = run('mesh', 'check', at('bad_index_range.3mf'));
+    expect(broken.status).to.equal(1);
+    const bad = broken.out as { sound: boolean; fault: object };
     expect(bad.sound).to.equal(false);
     expect(bad.fault).to.include({ code: 'bad-index', detail: '99' });
     expect(run('mesh', 'check', at('nowhere.stl'))).to.include({ status: 2, out: null });

@@ -25,7 +25,6 @@ import { outlineRelief } from '#core/tags/outline-piece.ts';
 import { boxOf } from '#core/tags/rings.ts';
 import type { Tag } from '#core/tags/tag.ts';
 import { PNG_ENCODERS } from '../../src/platform/encode-pictures.ts';
-import { faceById } from '../../src/platform/faces.ts';
 import { loadShippedFaces } from '../../src/platform/node/load-faces.ts';
 import { readyForTags } from '../../src/state/ready-for-tags.ts';
 import { setFlush, setTagBack } from '../../src/state/edits/tag-edits.ts';
@@ -435,7 +434,6 @@ describe('flush faces', () => {
       const problems = new TagChecks().problems(
         tagOf([shape(FLUSH), letters('A')]),
         planned(document),
-        faceById,
         { lineMm: 0.42, layerMm: 0.2 },
       );
       expect(problems.map(({ code, element, detail }) => [code, element, detail])).to.deep.equal([
@@ -478,7 +476,7 @@ describe('flush faces', () => {
       const problems = (xMm: number) => {
         const tag = tagOf([shape({ xMm }), hole(20, 0)], { back: 'same' });
         return new TagChecks()
-          .problems(tag, planned(tagDocument(tag)), faceById, { lineMm: 0.42, layerMm: 0.2 })
+          .problems(tag, planned(tagDocument(tag)), { lineMm: 0.42, layerMm: 0.2 })
           .map(({ code, element, detail }) => [code, element, detail]);
       };
       expect(problems(-18)).to.deep.equal([['outside', 0, 'hole-behind']]);

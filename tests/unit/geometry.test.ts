@@ -126,6 +126,17 @@ describe('notices', () => {
     expect(codes()).to.deep.equal([]);
   });
 
+  it('tells top layers that the picture never uses, once', () => {
+    const low = counts(...Array.from({ length: 9 }, (_, i) => [i + 1, 10] as const));
+    expect(codes(stackOf(3, 4, 4), low)).to.deep.equal(['unused-top 2']);
+    expect(
+      findNotices(stackOf(3, 4, 4), rampOfStack(stackOf(3, 4, 4), FILAMENTS), low, 3),
+    ).to.deep.include({ code: 'unused-top', bandIndex: 2, layers: 2 });
+    // A band that no spot ends in is told as that.
+    const lower = counts(...Array.from({ length: 7 }, (_, i) => [i + 1, 10] as const));
+    expect(codes(stackOf(3, 4, 4), lower)).to.deep.equal(['unused-band 2']);
+  });
+
   it('tells layers that change nothing, but not those every spot needs', () => {
     const stack = stackOf(14, 4, 4);
     expect(codes(stack)).to.deep.equal(['idle-layers 0']);

@@ -57,7 +57,7 @@ function planned(document: ProjectDocument) {
 
 function problemsOf(tag: Tag): TagProblem[] {
   const document = tagDocument(tag);
-  return new TagChecks().problems(tag, planned(document), faceById, { lineMm: 0.42, layerMm: 0.2 });
+  return new TagChecks().problems(tag, planned(document), { lineMm: 0.42, layerMm: 0.2 });
 }
 
 describe('tags', () => {
@@ -435,14 +435,14 @@ describe('tags', () => {
       const fine = problemsOf(tagOf([letters('name', { face: 'barlow', heightMm: 2.2 })]));
       const [stroke] = fine;
       expect(stroke?.code).to.equal('thin-stroke');
-      const face = faceById('barlow');
-      if (!stroke || !face) throw new Error('no stroke');
-      // The height of an x at which the stroke is as wide as a line: lettering grows as a whole.
-      const xMm = (2.2 / face.capitals) * face.xHeight;
-      expect(stroke.neededMm).to.be.at.least((xMm * 0.42) / stroke.mm - 0.01);
-      const mended = (2.2 * (stroke.neededMm ?? 0)) / xMm;
+      if (!stroke) throw new Error('no stroke');
+      // The height of capitals, which is what the element is set by, at which the stroke is as wide as a line.
+      expect(stroke.neededMm).to.be.within(
+        (2.2 * 0.42) / stroke.mm - 0.01,
+        (2.4 * 0.42) / stroke.mm,
+      );
       const again = problemsOf(
-        tagOf([letters('name', { face: 'barlow', heightMm: mended + 0.05 })]),
+        tagOf([letters('name', { face: 'barlow', heightMm: (stroke.neededMm ?? 0) + 0.05 })]),
       );
       expect(again.filter(({ code }) => code === 'thin-stroke')).to.deep.equal([]);
     });

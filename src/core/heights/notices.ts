@@ -22,7 +22,8 @@ export type Notice =
   | { readonly code: 'never-shows'; readonly bandIndex: number; readonly cover: number }
   | { readonly code: 'same-neighbours'; readonly bandIndex: number }
   | { readonly code: 'unused-band'; readonly bandIndex: number }
-  | { readonly code: 'idle-layers'; readonly bandIndex: number; readonly layers: number };
+  | { readonly code: 'idle-layers'; readonly bandIndex: number; readonly layers: number }
+  | { readonly code: 'unused-top'; readonly bandIndex: number; readonly layers: number };
 
 /** So few heights make a picture look squeezed. */
 const FEW_HEIGHTS = 3;
@@ -69,8 +70,12 @@ export function findNotices(
 ): Notice[] {
   const notices: Notice[] = [];
   let heights = 0;
+  let highest = 0;
   for (let layers = 1; layers < counts.length; layers += 1)
-    if ((counts[layers] as number) > 0) heights += 1;
+    if ((counts[layers] as number) > 0) {
+      heights += 1;
+      highest = layers;
+    }
   if (heights === 0) return [{ code: 'nothing-printed' }];
   if (totalLayers(stack.bands) <= leastLayers) notices.push({ code: 'no-room', leastLayers });
   else if (heights <= FEW_HEIGHTS) notices.push({ code: 'few-heights', heights });
@@ -92,7 +97,11 @@ export function findNotices(
       stack.bands[bandIndex]?.filamentId === stack.bands[bandIndex - 1]?.filamentId
     )
       notices.push({ code: 'same-neighbours', bandIndex });
-    const layers = idle[bandIndex] ?? 0;
+    // The last band may end above all that is printed: those layers are in no file.
+    const isLast = bandIndex === stack.bands.length - 1;
+    const unused = isLast && area > 0 ? Math.max(0, end - highest) : 0;
+    if (unused > 0) notices.push({ code: 'unused-top', bandIndex, layers: unused });
+    const layers = Math.max(0, (idle[bandIndex] ?? 0) - unused);
     if (layers > 0) notices.push({ code: 'idle-layers', bandIndex, layers });
     below = end;
   });

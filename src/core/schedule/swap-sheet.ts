@@ -162,7 +162,8 @@ export interface SheetSource {
 
 /** Puts the sheet together. Bands above the tallest printed spot are left out, and so are their swaps. */
 export function makeSwapSheet(source: SheetSource): SwapSheet {
-  const { stack, filaments, counts, widthMm, heightMm } = source;
+  const { stack, filaments, counts } = source;
+  const { widthMm, heightMm } = printedSize(source);
   const { printer = USUAL_PRINTER, pieces = ONE_PIECE, slicedS = null, flush = null } = source;
   const top = tallest(stack, counts);
   const plain = planSwaps(stack, top.layers, flush);
@@ -303,8 +304,21 @@ function inlayBands(source: SheetSource): SheetBand[] {
   });
 }
 
+/** Size of one piece as it lies on the bed, mm: of what is printed, not of the picture around it. One size stands in all files. */
+function printedSize({
+  extent,
+  sampleMm,
+  widthMm,
+  heightMm,
+}: SheetSource): Pick<SheetSource, 'widthMm' | 'heightMm'> {
+  return extent
+    ? { widthMm: tidyMm(extent.columns * sampleMm), heightMm: tidyMm(extent.rows * sampleMm) }
+    : { widthMm, heightMm };
+}
+
 function shapesOf(source: SheetSource, layers: number): LayerShapes {
-  const { counts, extent, middles: whole, sampleMm, flush } = source;
+  const { counts, middles: whole, sampleMm, flush } = source;
+  const size = printedSize(source);
   const middles =
     flush?.print === 'first'
       ? whole?.map((middle, n) =>
@@ -318,8 +332,8 @@ function shapesOf(source: SheetSource, layers: number): LayerShapes {
     if (n <= layers) areasMm2[n - 1] = tidyMm((samples - samplesApart(flush, n)) * sampleMm ** 2);
   }
   return {
-    widthMm: extent ? tidyMm(extent.columns * sampleMm) : source.widthMm,
-    depthMm: extent ? tidyMm(extent.rows * sampleMm) : source.heightMm,
+    widthMm: size.widthMm,
+    depthMm: size.heightMm,
     areasMm2,
     centresMm:
       middles

@@ -1,4 +1,3 @@
-import type { Face } from './font.ts';
 import { distanceBetween, scaleToLine, thinnest, widthsAlong, type WidthAt } from './fine.ts';
 import { isPrinted, liesOn, type PlannedTag } from './plan-tag.ts';
 import {
@@ -44,9 +43,6 @@ export interface TagProblem {
   /** Letters that are missing, or the fault of an outline. */
   readonly detail?: string | undefined;
 }
-
-/** How high the letters of a face are, by its id. */
-export type FaceHeights = (face: string) => Pick<Face, 'xHeight' | 'capitals'> | undefined;
 
 /** How wide and fine an element is, for its readout. */
 export interface ElementFigures {
@@ -121,7 +117,6 @@ export class TagChecks {
   problems(
     tag: Tag,
     planned: PlannedTag,
-    faces: FaceHeights,
     { lineMm, layerMm }: { readonly lineMm: number; readonly layerMm: number },
   ): TagProblem[] {
     const problems: TagProblem[] = [];
@@ -172,7 +167,7 @@ export class TagChecks {
         gapProblems(tag, shapes, i, lineMm, (mm, at, other) => {
           add('thin-gap', i, mm, { at, other, neededMm: lineMm });
         });
-        this.#fineProblems(element, shape.rings, faces, lineMm, (code, mm, rest) => {
+        this.#fineProblems(element, shape.rings, lineMm, (code, mm, rest) => {
           add(code, i, mm, rest);
         });
         if (isCutBehind(tag, shapes, shape)) add('outside', i, 0, { detail: 'hole-behind' });
@@ -190,19 +185,14 @@ export class TagChecks {
   #fineProblems(
     element: TagElement,
     rings: readonly Ring[],
-    faces: FaceHeights,
     lineMm: number,
     add: (code: TagProblemCode, mm: number, rest: Pick<TagProblem, 'neededMm' | 'at'>) => void,
   ): void {
     const { stroke, gap } = this.fine(rings, lineMm);
     const tell = (code: TagProblemCode, found: FinePart): void => {
       const { widthMm, xMm, yMm, scale } = found;
-      const face = element.kind === 'text' ? faces(element.face) : undefined;
-      // Lettering grows as a whole, so what would do is told as its own height.
-      const neededMm =
-        element.kind === 'text' && face
-          ? element.heightMm * (face.xHeight / face.capitals) * scale
-          : lineMm;
+      // Lettering grows as a whole, so what would do is told as its own height: that of its capitals, as it is set.
+      const neededMm = element.kind === 'text' ? element.heightMm * scale : lineMm;
       add(code, widthMm, { neededMm: rounded(neededMm), at: { xMm, yMm } });
     };
     if (stroke && stroke.widthMm < lineMm - WIDTH_ERROR_MM) tell('thin-stroke', stroke);

@@ -1,7 +1,5 @@
 import { formatSize } from '#core/schedule/words.ts';
-import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { MOST_SAMPLES } from '#core/relief/sampling.ts';
-import { totalLayers } from '#core/stack/stack.ts';
 import { samplesOf } from '../../state/document-facts.ts';
 import { plannedTagOf } from '../../state/tag-plan.ts';
 import { stampOfDocument } from '../../state/project-export.ts';
@@ -9,6 +7,7 @@ import {
   useDocument,
   useLive,
   usePieceSize,
+  usePrintedTop,
   useProject,
   useView,
 } from '../../state/project-context.ts';
@@ -30,12 +29,9 @@ export function ReliefPanel() {
   const document = useDocument((state) => state.document);
   const counts = useLive((state) => state.counts);
   const shown = useLive((state) => state.shown);
-  const {
-    stack: { grid, bands },
-  } = document;
   const samples = samplesOf(document);
   const size = usePieceSize();
-  const layers = totalLayers(bands);
+  const { layers, mm: topMm } = usePrintedTop();
   const tooMany = samples.columns * samples.rows > MOST_SAMPLES;
   const planned = plannedTagOf(document);
   const unprintable =
@@ -60,7 +56,7 @@ export function ReliefPanel() {
               ['Samples', `${samples.columns} x ${samples.rows}`],
               ['Real size', formatSize(size)],
               ['Layers', layers],
-              ['Thickness', `${layerTopMm(grid, layers).toFixed(2)} mm`],
+              ['Thickness', `${topMm.toFixed(2)} mm`],
               [
                 'Printed',
                 printedShare === 1 ? 'all of it' : `${(printedShare * 100).toFixed(1)} %`,

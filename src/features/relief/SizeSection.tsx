@@ -8,11 +8,14 @@ import {
   LEAST_SIDE_MM,
 } from '#core/relief/sampling.ts';
 import { describeBed, type Printer } from '#core/printer/printer.ts';
-import { layerTopMm } from '#core/stack/layer-grid.ts';
-import { totalLayers } from '#core/stack/stack.ts';
 import { heightMmOf, heightRatioOf } from '../../state/document-facts.ts';
 import { bedOpening } from '../../state/printers.ts';
-import { useDocument, usePieceSize, useProject } from '../../state/project-context.ts';
+import {
+  useDocument,
+  usePieceSize,
+  usePrintedTop,
+  useProject,
+} from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
 import {
   growToFit,
@@ -46,7 +49,6 @@ export function SizeSection() {
   const {
     piece: { widthMm, heightMm, fit: opening, trim },
     artwork: { file: artwork },
-    stack: { grid, bands },
   } = document;
   const { printers } = useProject();
   // The project's own printer first, also where it is no longer among the maker's.
@@ -57,7 +59,7 @@ export function SizeSection() {
   const linked = heightMm === null;
   const ratio = heightRatioOf(document);
   const size = usePieceSize();
-  const thicknessMm = layerTopMm(grid, totalLayers(bands));
+  const { mm: thicknessMm } = usePrintedTop();
   const wrong = opening ? misfits({ ...size, thicknessMm }, opening) : [];
   const hasMargins = artwork.box !== undefined && artwork.box.width * artwork.box.height < 0.999;
   return (

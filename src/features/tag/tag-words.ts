@@ -73,7 +73,7 @@ export function describeProblem(
       if (beside)
         return `${name}: ${mm(is)} are left to ${nameOfElement(beside)}, one line needs ${needed}. Move them apart, or let them touch.`;
       return own?.kind === 'text'
-        ? `${name}: ${what} of ${mm(is)}. An x is to be ${needed} high in this face${own.face.endsWith('-bold') ? '' : ', or choose the bold'}.`
+        ? `${name}: ${what} of ${mm(is)}. Capitals are to be ${needed} high in this face${own.face.endsWith('-bold') ? '' : ', or choose the bold'}.`
         : `${name}: ${what} of ${mm(is)}, needs ${needed}.`;
     }
     case 'rim':

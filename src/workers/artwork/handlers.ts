@@ -290,11 +290,11 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       return shapesOfPicture(decoded.value.raster, partOf(checkpoint, 0.2, 1));
     },
 
-    checkTag: async ({ tag, planned, faces, lineMm, layerMm }) => {
+    checkTag: async ({ tag, planned, lineMm, layerMm }) => {
       checks ??= new (await import('#core/tags/check-tag.ts')).TagChecks();
       const own = checks;
       return {
-        problems: own.problems(tag, planned, (id) => faces[id], { lineMm, layerMm }),
+        problems: own.problems(tag, planned, { lineMm, layerMm }),
         figures: planned.shapes.map((shape) => own.figures(shape, lineMm) ?? null),
       };
     },

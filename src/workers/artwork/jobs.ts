@@ -19,7 +19,6 @@ import type { FineParts } from '#core/relief/fine-parts.ts';
 import type { Stack } from '#core/stack/stack.ts';
 import type { FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { ElementFigures, TagProblem } from '#core/tags/check-tag.ts';
-import type { Face } from '#core/tags/font.ts';
 import type { PlannedTag } from '#core/tags/plan-tag.ts';
 import type { PictureShapes } from '#core/tags/picture-shapes.ts';
 import type { SvgShapesFault } from '#core/tags/svg-shapes.ts';
@@ -209,7 +208,6 @@ export type ArtworkJobs = EditJobs & {
     input: {
       readonly tag: Tag;
       readonly planned: PlannedTag;
-      readonly faces: Readonly<Record<string, Pick<Face, 'xHeight' | 'capitals'>>>;
       readonly lineMm: number;
       readonly layerMm: number;
     };
