@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { Matrix, solve } from 'ml-matrix';
 import { encodeSrgb, linearOfBytes, parseHex, type Triple } from '#core/colour/srgb.ts';
 import { transmissionIn } from '#core/optics/filament-optics.ts';
-import { colourOverGround, fitWedge } from '#core/optics/fit-wedge.ts';
+import { colourOverGround, fitWedge, MODEL_SHARE } from '#core/optics/fit-wedge.ts';
 import {
   decayOf,
   reflectanceAlone,
@@ -152,12 +152,19 @@ describe('step wedges of known filaments', function () {
       const error =
         fit.value.transmissionMm / transmissionIn(opticsOf(filament), { kind: 'hiding' }) - 1;
       errors.push(Math.abs(error));
-      inSigmas.push(Math.abs(error) / fit.value.uncertainty);
+      inSigmas.push(Math.abs(error) / fit.value.noiseUncertainty);
+      // No photo is surer than the model is; in squares.
+      expect(fit.value.uncertainty ** 2).to.be.closeTo(
+        fit.value.noiseUncertainty ** 2 + MODEL_SHARE ** 2,
+        1e-12,
+      );
     });
     expect(median(errors)).to.be.below(0.04);
     // Of normal errors half lie within 0.67 standard errors, and hardly any beyond 4.
     expect(median(inSigmas)).to.be.within(0.3, 1.4);
     expect(Math.max(...inSigmas)).to.be.below(5);
+    const rms = Math.sqrt(inSigmas.reduce((sum, z) => sum + z * z, 0) / inSigmas.length);
+    expect(rms, 'z in a world of the model').to.be.within(0.7, 1.4);
   });
 
   it('photos with noise of 2 codes and tilt up to 25 degrees: 4 % at the median, none above 15 %, whites and clears included', () => {

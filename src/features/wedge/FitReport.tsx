@@ -21,8 +21,8 @@ interface FitReportProps {
 }
 
 /** Uncertainty up to which a value is good, and up to which it is fair. */
-const GOOD = 0.05;
-const FAIR = 0.15;
+const GOOD = 0.12;
+const FAIR = 0.2;
 
 function describeCertainty(uncertainty: number): string {
   if (uncertainty <= GOOD) return 'good enough to plan with';
@@ -75,7 +75,9 @@ export function FitReport({
       </div>
       <p className={styles.value} data-testid="fit-value">
         <strong className="figures">{fit.transmissionMm.toFixed(2)} mm</strong> hiding, ±{percent}{' '}
-        %: {describeCertainty(fit.uncertainty)}
+        %, so most likely {(fit.transmissionMm / (1 + fit.uncertainty)).toFixed(2)} to{' '}
+        {(fit.transmissionMm * (1 + fit.uncertainty)).toFixed(2)} mm:{' '}
+        {describeCertainty(fit.uncertainty)}
       </p>
       <Facts
         rows={[
