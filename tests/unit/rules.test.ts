@@ -9,6 +9,8 @@ import { linearOfOklab, oklabOfLinear } from '#core/colour/oklab.ts';
 import { linearOfBytes, parseHex } from '#core/colour/srgb.ts';
 import { calmHeights } from '#core/heights/calm-lines.ts';
 import { islandSamples, withoutIslands } from '#core/heights/islands.ts';
+import { partDiagonals } from '#core/relief/part-diagonals.ts';
+import { partWithoutIslands } from '#core/relief/part-without-islands.ts';
 import {
   aimColours,
   closestHeights,
@@ -212,6 +214,67 @@ describe('calm and islands', () => {
     expect([...withoutIslands(mapOf([1, 1, 1, 8, 9, 8, 1, 1, 1]), 3).data]).to.deep.equal([
       1, 1, 1, 8, 8, 8, 1, 1, 1,
     ]);
+  });
+
+  it('contacts parted and islands gone hold at once, whatever the heights are', () => {
+    /** Spots at any height, raised or sunken, that are too small and lie beside what they could be levelled to. */
+    const islandsOf = ({ width, height, data }: HeightMap, least: number): number => {
+      let found = 0;
+      for (const sunken of [false, true])
+        for (let level = 1; level <= 9; level += 1) {
+          const inside = (i: number): boolean =>
+            (data[i] as number) > 0 &&
+            (sunken ? (data[i] as number) <= level : (data[i] as number) >= level);
+          const seen = new Set<number>();
+          for (let start = 0; start < data.length; start += 1) {
+            if (seen.has(start) || !inside(start)) continue;
+            const spot = [start];
+            seen.add(start);
+            let beside = false;
+            for (const i of spot) {
+              const x = i % width;
+              const near = [
+                ...(x > 0 ? [i - 1] : []),
+                ...(x + 1 < width ? [i + 1] : []),
+                ...(i >= width ? [i - width] : []),
+                ...(i + width < width * height ? [i + width] : []),
+              ];
+              for (const k of near)
+                if (!inside(k)) beside ||= (data[k] as number) > 0;
+                else if (!seen.has(k)) {
+                  seen.add(k);
+                  spot.push(k);
+                }
+            }
+            if (spot.length < least && beside) found += 1;
+          }
+        }
+      return found;
+    };
+    let before = 0;
+    for (let seed = 1; seed <= 40; seed += 1) {
+      const random = randomFrom(seed);
+      const [width, height] = [24, 18];
+      const raw = {
+        width,
+        height,
+        data: Uint8Array.from({ length: width * height }, (_, i) =>
+          random() < 0.06 ? 0 : 1 + Math.floor(8 * random() * (0.4 + (0.6 * (i % width)) / width)),
+        ),
+      };
+      for (const least of [4, 6]) {
+        const clean = withoutIslands(raw, least);
+        expect(islandsOf(clean, least), 'to begin with').to.equal(0);
+        before += islandsOf(partDiagonals(clean).heights, least);
+        const { heights, raisedSamples, loweredSamples } = partWithoutIslands(clean, least);
+        expect(islandsOf(heights, least), `seed ${seed}`).to.equal(0);
+        const again = partDiagonals(heights);
+        expect([again.raisedSamples, again.loweredSamples]).to.deep.equal([0, 0]);
+        const changed = heights.data.filter((layers, i) => layers !== clean.data[i]).length;
+        expect(raisedSamples + loweredSamples).to.equal(changed);
+      }
+    }
+    expect(before, 'islands that parting alone made').to.be.greaterThan(5);
   });
 
   it('counts samples of one nozzle square', () => {

@@ -171,7 +171,8 @@ export function ruleJson(rule: HeightRule): Json {
     ...(rule.kind === 'tone' ? {} : { parted: 'price' }),
     // Calm by lines: what was calmed sample by sample had other heights, and so another stamp.
     ...(rule.calm > 0 ? { calm: rule.calm, calmed: 'lines' } : {}),
-    ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm } : {}),
+    // Islands that came back where contacts were parted are taken away too: before, they stayed, under another stamp.
+    ...(rule.smallestMm > 0 ? { smallestMm: rule.smallestMm, islands: 'parted' } : {}),
     ...(rule.smallestMm > 0 && rule.details === true ? { details: true } : {}),
   };
   switch (rule.kind) {

@@ -20,6 +20,16 @@ export function withoutIslands(heights: HeightMap, least: number): HeightMap {
   return { width, height, data: areaFilter(opened, width, least, true) };
 }
 
+/**
+ * Fills what is sunken and too small, and lowers nothing: what {@link withoutIslands} does second. Where no raised spot was too
+ * small before, none is after.
+ */
+export function withoutPits(heights: HeightMap, least: number): HeightMap {
+  if (least <= 1) return heights;
+  const { width, height } = heights;
+  return { width, height, data: areaFilter(heights.data, width, least, true) };
+}
+
 const UNSEEN = -2147483648;
 
 /** One opening (from the top down), or closing (from the bottom up). Parents are indices; a root holds minus its area. */

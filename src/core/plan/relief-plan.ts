@@ -12,7 +12,9 @@ import {
   type HeightRule,
   type RuleArtwork,
 } from '../heights/height-rules.ts';
-import { partDiagonals, type PartedHeights } from '../relief/part-diagonals.ts';
+import { partWithoutIslands } from '../relief/part-without-islands.ts';
+import type { PartedHeights } from '../relief/part-diagonals.ts';
+import { islandSamples } from '../heights/islands.ts';
 import { PLAIN_SHAPE, shapePiece, type PieceShape } from '../relief/shape.ts';
 import type { Inlaid } from '../relief/inlaid.ts';
 import type { SharedOutlines } from '../relief/smooth-outlines.ts';
@@ -169,7 +171,10 @@ export class ReliefPlan {
       const heights = this.ruled.get(ruleKey(request), () =>
         heightsByRule(this.zoned(request, partOf(checkpoint, 0, 0.3)), rule, request, checkpoint),
       );
-      return partDiagonals(shapePiece(heights, shape, sampleMm, layers), () => {
+      const shaped = shapePiece(heights, shape, sampleMm, layers);
+      const { smallestMm, quick = false } = rule;
+      const least = quick || smallestMm === 0 ? 0 : islandSamples(smallestMm, sampleMm);
+      return partWithoutIslands(shaped, least, () => {
         const prices = pricesOfHeights(this.zoned(request), rule, request);
         return prices && { ...prices, own: heights, leastLayers };
       });
