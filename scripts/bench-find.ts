@@ -10,7 +10,7 @@ import { findStack } from '../src/core/find/find-stack.ts';
 import { Judge } from '../src/core/find/judge.ts';
 import { makeRandom } from '../src/core/base/random.ts';
 import { firstDraft, limitsOf, type FindRequest } from '../src/core/find/request.ts';
-import { mergeCurves } from '../src/state/find-session.ts';
+import { mergeCurves } from '#core/find/merge-curves.ts';
 import { cellsOf, KEPT_PICTURES, LARGE, PICTURES, requestOf, SMALL } from './find-bench/cases.ts';
 import { readKnown } from './find-bench/know.ts';
 

@@ -176,8 +176,9 @@ async function jobOfPicture(values: Values, own: Printer | undefined): Promise<R
   checkSamples(samples);
   const plan = new ReliefPlan(original);
   await plan.prepare({ recipe });
-  // Without calm every sample gets just what the rule says; islands go with calm.
-  const calming = { calm, smallestMm: calm > 0 ? nozzleMm : 0 };
+  // Without calm every sample gets just what the rule says, unless islands are asked away by naming the nozzle.
+  const byNozzle = calm > 0 || values['nozzle-mm'] !== undefined;
+  const calming = { calm, smallestMm: byNozzle ? nozzleMm : 0 };
   const limits = { layers, leastLayers, tops: evenTops(stack.grid, layers), sampleMm };
   const artwork = plan.artwork({ ...samples, recipe });
   const zones = { option: zonesOption, limits };

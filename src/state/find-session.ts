@@ -1,7 +1,15 @@
 import { Cancelled } from '#core/base/checkpoint.ts';
 import { otherStacks } from '#core/find/other-stacks.ts';
+import { mergeCurves } from '#core/find/merge-curves.ts';
 import type { FindFault } from '#core/find/request.ts';
-import { agreed, BEFORE_FITTING, MOST_TURNS, SEARCHES, seedsOf } from '#core/find/turns.ts';
+import {
+  agreed,
+  BEFORE_FITTING,
+  MOST_TURNS,
+  SEARCHES,
+  seedsOf,
+  stepsOf,
+} from '#core/find/turns.ts';
 import type { WorkerClient } from '../workers/client.ts';
 import type {
   FindJobs,
@@ -125,13 +133,27 @@ export function runSearch(
     }
     return all;
   };
+  /** A search with all efforts up to its own: see `stepsOf`. */
+  const searchInSteps = async (asked: SearchRequest): Promise<Found | undefined> => {
+    const steps = asked.start ? [asked.seconds] : stepsOf(asked.seconds);
+    const work = steps.reduce((sum, seconds) => sum + seconds, 0);
+    const all: Found = { curves: [], others: [] };
+    let done = 0;
+    for (const seconds of steps) {
+      const found = await search({ ...asked, seconds }, done / work, (done + seconds) / work);
+      if (!found) return undefined;
+      all.curves.push(...found.curves);
+      all.others.push(...found.others);
+      done += seconds;
+    }
+    return all;
+  };
   const whole = async (): Promise<void> => {
     change({});
-    const first = await search(
-      refit ? { ...request, seconds: BEFORE_FITTING * request.seconds } : request,
-      0,
-      refit ? BEFORE_FITTING : 1,
-    );
+    // Where zones are fitted half-way, what follows is another search for each effort: steps would promise nothing.
+    const first = refit
+      ? await search({ ...request, seconds: BEFORE_FITTING * request.seconds }, 0, BEFORE_FITTING)
+      : await searchInSteps(request);
     if (!first) return;
     const { curves, others } = first;
     const half = mergeCurves(curves).at(-1);
@@ -176,18 +198,4 @@ export function runSearch(
     abort.abort();
     close();
   };
-}
-
-/** The best of several searches for each number of swaps; more swaps are never worse. */
-export function mergeCurves(curves: readonly (readonly SuggestedStack[])[]): SuggestedStack[] {
-  const all = curves.flat();
-  const merged: SuggestedStack[] = [];
-  const numbers = [...new Set(all.map(({ mostSwaps }) => mostSwaps))].sort((x, y) => x - y);
-  for (const mostSwaps of numbers) {
-    const [best] = all
-      .filter((stack) => stack.mostSwaps <= mostSwaps)
-      .sort((x, y) => x.price - y.price);
-    if (best) merged.push({ ...best, mostSwaps });
-  }
-  return merged;
 }

@@ -27,8 +27,9 @@ import { USUAL_GRID } from '#core/stack/layer-grid.ts';
 import { rampOfStack, type FilamentTable } from '#core/stack/stack-ramp.ts';
 import type { Band } from '#core/stack/stack.ts';
 import { findHandlers } from '../../src/workers/find/handlers.ts';
-import { mergeCurves } from '../../src/state/find-session.ts';
-import { agreed, MOST_TURNS, SEARCHES, seedsOf } from '#core/find/turns.ts';
+import { findInSteps } from '#core/find/find-in-steps.ts';
+import { mergeCurves } from '#core/find/merge-curves.ts';
+import { agreed, MOST_TURNS, SEARCHES, seedsOf, stepsOf } from '#core/find/turns.ts';
 import { carryLocked, withSuggestion } from '../../src/state/suggestion.ts';
 import { testDocument } from '../helpers/documents.ts';
 import { demoFilaments } from '../helpers/demo.ts';
@@ -631,6 +632,26 @@ describe('finding a stack', () => {
     const seeds = Array.from({ length: MOST_TURNS }, (_, turn) => seedsOf(1, turn)).flat();
     expect(seeds[0]).to.equal(1);
     expect(new Set(seeds).size).to.equal(MOST_TURNS * SEARCHES);
+  });
+
+  it('more effort never ends in a dearer stack: what a shorter search finds is found again', () => {
+    expect(stepsOf(0.4)).to.deep.equal([0.4]);
+    expect(stepsOf(1)).to.deep.equal([1]);
+    expect(stepsOf(3)).to.deep.equal([1, 3]);
+    expect(stepsOf(5)).to.deep.equal([1, 3, 5]);
+    expect(stepsOf(10)).to.deep.equal([1, 3, 10]);
+    const asked = (seconds: number) => {
+      const found = findInSteps(request({ seconds, filaments: Object.values(demoFilaments()) }));
+      if (!found.ok) throw new Error(found.fault.code);
+      return found.value;
+    };
+    const short = asked(1);
+    const longer = asked(1.2);
+    for (const { mostSwaps, price } of longer.curve) {
+      const before = short.curve.find((one) => one.mostSwaps === mostSwaps);
+      if (before) expect(price, `${mostSwaps} swaps`).to.be.at.most(before.price);
+    }
+    expect(longer.looked).to.be.greaterThan(short.looked);
   });
 
   it('curves of several searches are merged swap by swap', () => {

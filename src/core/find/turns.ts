@@ -10,6 +10,17 @@ const AGREED = 0.0005;
 /** Share of the work after which zones are fitted to what was found; the rest goes into that stack, for the zones as they are then. */
 export const BEFORE_FITTING = 0.5;
 
+/** The efforts that are offered, seconds of work each. */
+export const EFFORTS = [1, 3, 10] as const;
+
+/**
+ * The searches that one of an effort is made of: the shorter ones that are offered, and then its own. So more effort never ends
+ * in a dearer stack: what a shorter search finds is found again, and the better one is taken.
+ */
+export function stepsOf(seconds: number): number[] {
+  return [...EFFORTS.filter((effort) => effort < seconds), seconds];
+}
+
 /** Seeds of the searches of a turn; turns are counted from 0. */
 export function seedsOf(seed: number, turn: number): number[] {
   return Array.from({ length: SEARCHES }, (_, i) => seed + 1000 * (SEARCHES * turn + i));

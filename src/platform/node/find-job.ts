@@ -6,7 +6,7 @@ import { succeed } from '#core/base/result.ts';
 import { NO_EDITS, type Recipe } from '#core/edit/artwork-edit.ts';
 import { frameOfEdits } from '#core/edit/frame.ts';
 import { ReliefPlan } from '#core/plan/relief-plan.ts';
-import { findStack } from '#core/find/find-stack.ts';
+import { findInSteps } from '#core/find/find-in-steps.ts';
 import { MOST_FIND_LAYERS, MOST_SWAPS, type FindRequest } from '#core/find/request.ts';
 import { risingCurve } from '#core/find/tone-curve.ts';
 import { readRackCsv } from '#core/formats/rack/rack-csv.ts';
@@ -254,7 +254,7 @@ async function readMask(
 
 /** What is found for zones, or none, as they are. */
 function foundFor(request: FindRequest, zones: readonly Zone[]): ReturnType<typeof findForZones> {
-  const found = findStack(request);
+  const found = findInSteps(request);
   return found.ok ? succeed({ answer: found.value, zones }) : found;
 }
 
