@@ -1,4 +1,5 @@
 /** Bundles the server and the threads of its pools into the build: threads are started from files of their own. */
+import { readdirSync, writeFileSync } from 'node:fs';
 import { build } from 'esbuild';
 import { ROOT } from './setup.mjs';
 
@@ -16,3 +17,12 @@ await build({
   packages: 'external',
   logLevel: 'warning',
 });
+
+/**
+ * What the app fetches while nobody waits, so that it is there when the server no longer is: all scripts, styles and fonts. The
+ * browser keeps them, as their names change with what is in them.
+ */
+const parts = readdirSync(`${ROOT}/dist/client/_astro`)
+  .filter((name) => /\.(js|css|woff2?)$/.test(name))
+  .sort();
+writeFileSync(`${ROOT}/dist/client/parts.json`, JSON.stringify(parts));

@@ -2,24 +2,15 @@ import { RotateCcw } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
 import { Button } from './Button.tsx';
+import { isMissingPart } from './missing-part.ts';
 import styles from './Failsafe.module.css';
-
-/** A script that did not come: the server is gone, or has a newer version without it. */
-function isMissingScript(error: unknown): boolean {
-  return (
-    error instanceof Error &&
-    /dynamically imported module|importing a module script|error loading dynamically/i.test(
-      error.message,
-    )
-  );
-}
 
 /**
  * Stands where a part of the screen failed; everything else goes on. A script that did not come is not asked for again by the
  * browser, so only loading the page anew helps, and only once the app runs: before that it would lose the bench for nothing.
  */
 function Failed({ error, resetErrorBoundary }: FallbackProps) {
-  const missing = isMissingScript(error);
+  const missing = error instanceof Error && isMissingPart(error.message);
   const reload = async (): Promise<void> => {
     const answers = await fetch(window.location.href, { method: 'HEAD', cache: 'no-store' }).then(
       ({ ok }) => ok,

@@ -1,5 +1,6 @@
 import type { ExternalToast, toast as show } from 'sonner';
 import { createStore } from 'zustand/vanilla';
+import { withoutRawParts } from './missing-part.ts';
 
 type Show = typeof show;
 
@@ -37,7 +38,8 @@ void placed.then((show) => {
 
 const by =
   (way: (show: Show) => (text: string, options?: ExternalToast) => unknown) =>
-  (text: string, options?: ExternalToast): void => {
+  (said: string, options?: ExternalToast): void => {
+    const text = withoutRawParts(said);
     wantToasts();
     if (!shown) toastPlace.setState(({ waiting }) => ({ waiting: [...waiting, text] }));
     void placed.then((show) => way(show)(text, options));

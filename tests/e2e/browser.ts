@@ -24,6 +24,8 @@ export interface Session {
   readonly downloads: string;
   /** Ends the browser at once, as a crash does; what it keeps stays for the next session with the same profile. */
   kill(): Promise<void>;
+  /** Ends the server alone, as a maker does who closes its window. */
+  stopServer(): void;
   close(): Promise<void>;
 }
 
@@ -122,6 +124,10 @@ export async function startSession({
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       rmSync(folder, { recursive: true, force: true });
+    },
+    stopServer: () => {
+      server.closeAllConnections();
+      server.close();
     },
     close: async () => {
       await driver.quit();

@@ -262,6 +262,45 @@ describe('nothing is lost, and nothing silently wrong', function () {
     }
   });
 
+  it('what was never opened opens although the server is gone, once the app had time to fetch it', async () => {
+    const own = await startSession();
+    try {
+      const { driver } = own;
+      await openDemo(own, 'Dome at dusk');
+      await until(
+        driver,
+        async () =>
+          driver.executeScript<boolean>(
+            `const parts = performance.getEntriesByType('resource').map(({ name }) => name);
+             return parts.some((name) => name.endsWith('/parts.json')) &&
+               parts.filter((name) => /\\/_astro\\/.*\\.(js|css|woff2?)$/.test(name)).length > 120;`,
+          ),
+        'all parts are fetched',
+      );
+      await new Promise((resolve) => setTimeout(resolve, 1500));
+      own.stopServer();
+      const failed = (): Promise<number> =>
+        driver.findElements(By.css('[data-testid=failed]')).then(({ length }) => length);
+      const bench = new Bench(own);
+      await bench.choose('zones');
+      await findCss(driver, '[data-testid=zone]');
+      await bench.choose('solid');
+      await find(driver, 'solid-canvas');
+      for (const [stop, seen] of [
+        ['artwork', 'stage-area'],
+        ['relief', 'relief-facts'],
+        ['sheet', 'swap-sheet'],
+      ] as const) {
+        await (await find(driver, `stop-${stop}`)).click();
+        await find(driver, seen);
+        await settled(driver);
+        expect(await failed(), stop).to.equal(0);
+      }
+    } finally {
+      await own.close();
+    }
+  });
+
   it('opening one project, going back and opening another ends in the last one', async () => {
     const { driver } = session;
     await begin(session, { demo: 'Crater study' });

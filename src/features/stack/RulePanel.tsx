@@ -1,6 +1,6 @@
 import { GREATEST_ISLAND_MM } from '../../state/slices/heights.ts';
 import { Sprout } from 'lucide-react';
-import { lazy, Suspense, type ComponentType } from 'react';
+import { lazy, type ComponentType } from 'react';
 import { HEIGHT_RULES, type HeightRuleKind } from '#core/heights/height-rules.ts';
 import { useDocument } from '../../state/project-context.ts';
 import { joinsWhen } from '../../state/document-store.ts';
@@ -14,6 +14,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
 import { RangeSlider } from '../../ui/RangeSlider.tsx';
+import { Late } from '../../ui/Late.tsx';
 import { ClosestPanel } from './ClosestPanel.tsx';
 import { FlatPanel } from './FlatPanel.tsx';
 import styles from './StackPanel.module.css';
@@ -54,9 +55,9 @@ export function RulePanel() {
           }}
         />
       </div>
-      <Suspense>
+      <Late of={heightRule}>
         <Panel />
-      </Suspense>
+      </Late>
       <CalmRow />
     </div>
   );

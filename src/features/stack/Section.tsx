@@ -1,4 +1,4 @@
-import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, memo, useEffect, useRef, useState } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
 import { idleLayers } from '#core/heights/notices.ts';
 import { layerThicknessMm, layerTopMm, type LayerGrid } from '#core/stack/layer-grid.ts';
@@ -7,6 +7,7 @@ import { coverLayers } from '#core/stack/stack-ramp.ts';
 import { stackOf } from '../../state/document-facts.ts';
 import { useDocument, useLive } from '../../state/project-context.ts';
 import { hatchInk, HatchPatterns } from '../../ui/Hatch.tsx';
+import { Late } from '../../ui/Late.tsx';
 import { BandLabels, LabelPlaces } from './BandLabels.tsx';
 import { BoundaryHandle } from './BoundaryHandle.tsx';
 import styles from './Section.module.css';
@@ -188,9 +189,9 @@ export const Section = memo(function Section({
         />
       ))}
       {brackets > 0 ? (
-        <Suspense>
+        <Late>
           <ZoneBrackets scale={scale} left={AXIS_X + 14} height={height} />
-        </Suspense>
+        </Late>
       ) : null}
       <LabelPlaces value={labels}>
         <BandLabels onPick={onPick} />

@@ -1,6 +1,5 @@
 import {
   lazy,
-  Suspense,
   useEffect,
   useRef,
   useState,
@@ -16,7 +15,7 @@ import {
   useView,
 } from '../../state/project-context.ts';
 import { Button } from '../../ui/Button.tsx';
-import { Failsafe } from '../../ui/Failsafe.tsx';
+import { Late } from '../../ui/Late.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
 import { MOST_PINS, type Spot } from '../../state/view-store.ts';
 import { DifferenceLegend } from './DifferenceLegend.tsx';
@@ -238,19 +237,19 @@ export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
           <FineCanvas />
           <PinMarks />
           {Over && view !== 'solid' ? (
-            <Suspense>
+            <Late>
               <Over width={frame.width} height={frame.height} />
-            </Suspense>
+            </Late>
           ) : null}
           {brushing.brush ? (
-            <Suspense>
+            <Late>
               <BrushOverlay
                 brush={brushing.brush}
                 width={frame.width}
                 height={frame.height}
                 growing={brushing.growing}
               />
-            </Suspense>
+            </Late>
           ) : null}
           {view === 'wipe' ? (
             <>
@@ -294,11 +293,9 @@ export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
         ) : null}
       </div>
       {view === 'solid' ? (
-        <Failsafe>
-          <Suspense fallback={<SolidLoading />}>
-            <SolidView />
-          </Suspense>
-        </Failsafe>
+        <Late fallback={<SolidLoading />}>
+          <SolidView />
+        </Late>
       ) : null}
       {view === 'solid' ? <SolidControls /> : null}
       {view === 'wipe' ? <WipeSides /> : null}
@@ -308,14 +305,14 @@ export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
       {view === 'solid' ? null : <Readout />}
       <EditsUnderWay />
       {Foot && view !== 'solid' ? (
-        <Suspense>
+        <Late>
           <Foot />
-        </Suspense>
+        </Late>
       ) : null}
       {measuring ? (
-        <Suspense>
+        <Late>
           <MeasureScreen />
-        </Suspense>
+        </Late>
       ) : null}
     </section>
   );

@@ -59,7 +59,7 @@ async function rasterOf(bytes: Uint8Array, kind: PictureKind): Promise<Sharp> {
     throughTable(raster, table);
     const { width, height, data } = raster;
     // A PNG may be turned, too.
-    const { orientation = 1 } = await sharp(bytes).metadata();
+    const { orientation } = await sharp(bytes).metadata();
     return turned(sharp(data, { raw: { width, height, channels: 4 } }), orientation);
   }
   if (kind === 'jpg' && isCmykJpeg(bytes)) {
@@ -70,12 +70,12 @@ async function rasterOf(bytes: Uint8Array, kind: PictureKind): Promise<Sharp> {
       .raw()
       .toBuffer({ resolveWithObject: true });
     const { width, height } = info;
-    const { orientation = 1 } = await sharp(bytes).metadata();
+    const { orientation } = await sharp(bytes).metadata();
     const rgb = rgbOfCmyk({ width, height, data }).data;
     return turned(sharp(rgb, { raw: { width, height, channels: 4 } }), orientation);
   }
   const image = sharp(bytes, { failOn: 'error' });
-  const { depth, hasProfile = false, orientation = 1 } = await image.metadata();
+  const { depth, hasProfile, orientation } = await image.metadata();
   if (kind !== 'tiff' || depth !== 'ushort' || hasProfile) return image;
   const { data, info } = await image
     .toColourspace('rgb16')
@@ -98,7 +98,7 @@ async function rawOf(image: Sharp): Promise<RgbaRaster> {
 }
 
 /** Raw pixels have lost how they are to be turned (EXIF 2.32, orientation 1..8): it is said anew. */
-async function turned(image: Sharp, orientation: number): Promise<Sharp> {
+async function turned(image: Sharp, orientation = 1): Promise<Sharp> {
   if (orientation === 1) return image;
   return sharp(await image.withMetadata({ orientation }).png({ compressionLevel: 0 }).toBuffer());
 }
