@@ -167,7 +167,8 @@ export const FIRST_SETTINGS: EditSettings = {
     hair: [],
     touch: [],
     smallParts: false,
-    cleanColours: true,
+    // It helps where the edge is found well, and harms where it is not: the maker sees which.
+    cleanColours: false,
   },
   colours: { count: null, thin: false, palette: null },
 };
