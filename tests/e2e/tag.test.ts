@@ -329,7 +329,7 @@ describe('tags', function () {
     await pickOption(driver, 'element-face', 'barlow');
     await until(
       driver,
-      async () => (await text('problem')).includes('is to be'),
+      async () => /Capitals are to be \d\.\d+ mm high/.test(await text('problem')),
       'a stroke that is too thin',
     );
     await soon(() => text('problem-mark')).to.match(/stroke 0\.\d+ mm: needs 0\.42 mm/);
