@@ -2,14 +2,15 @@
  * Serves the built app. A small layer around the framework's own handler: it answers what is listed and nothing else, puts the
  * security headers on every answer, static files included, and limits who may ask and what a request may send.
  */
-import { createHash } from 'node:crypto';
-import { createReadStream, readdirSync, readFileSync } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { Socket } from 'node:net';
 import { extname, join, normalize } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
+import { bodyOf, refuseBody } from './request-body.ts';
+import { securityHeaders } from './security-headers.ts';
 import { changesNothing, isAllowedHost, isOwnOrigin } from './who-asks.ts';
 
 /** The build. This file stands two folders below the project, as source and built. */
@@ -60,49 +61,6 @@ const TYPES: Readonly<Record<string, string>> = {
   '.json': 'application/json',
 };
 
-/** Hashes of the few inline scripts that the framework puts into pages, so that no other one may run. */
-function inlineScriptHashes(): string {
-  const hashes = new Set<string>();
-  for (const name of readdirSync(CLIENT_DIR, { recursive: true })) {
-    if (!String(name).endsWith('.html')) continue;
-    const html = readFileSync(join(CLIENT_DIR, String(name)), 'utf8');
-    for (const [, script] of html.matchAll(/<script(?![^>]*\ssrc=)[^>]*>([\s\S]*?)<\/script>/g))
-      hashes.add(
-        `'sha256-${createHash('sha256')
-          .update(script ?? '')
-          .digest('base64')}'`,
-      );
-  }
-  return [...hashes].join(' ');
-}
-
-/**
- * Headers of every answer. Isolation (COOP, COEP) gives the page shared memory, which its workers use to be cancelled.
- * Style elements are allowed inline because components position themselves with them.
- */
-export function securityHeaders(): Record<string, string> {
-  return {
-    'Content-Security-Policy': [
-      "default-src 'self'",
-      `script-src 'self' ${inlineScriptHashes()}`,
-      "style-src 'self' 'unsafe-inline'",
-      "img-src 'self' blob: data:",
-      "connect-src 'self' blob:",
-      "worker-src 'self'",
-      "font-src 'self'",
-      "object-src 'none'",
-      "base-uri 'none'",
-      "form-action 'self'",
-      "frame-ancestors 'none'",
-    ].join('; '),
-    'Cross-Origin-Opener-Policy': 'same-origin',
-    'Cross-Origin-Embedder-Policy': 'require-corp',
-    'Cross-Origin-Resource-Policy': 'same-origin',
-    'Referrer-Policy': 'no-referrer',
-    'X-Content-Type-Options': 'nosniff',
-  };
-}
-
 /** The built file for a path, or undefined. Paths that climb out of the folder find nothing. */
 async function staticFile(
   pathname: string,
@@ -143,7 +101,7 @@ export async function startServer({
   const { handler } = (await import(new URL('server/entry.mjs', DIST).href)) as {
     readonly handler: Handler;
   };
-  const headers = securityHeaders();
+  const headers = securityHeaders(CLIENT_DIR);
   const server = createServer({ requestTimeout: ARRIVAL_MS, headersTimeout: ARRIVAL_MS });
   // A client that has said all may close its side and still wants its answer.
   (server as Server & { httpAllowHalfOpen: boolean }).httpAllowHalfOpen = true;
@@ -214,43 +172,6 @@ function climbs(path: string): boolean {
   return decodeURIComponent(path)
     .split(/[/\\]/)
     .some((step) => step === '..' || step === '.');
-}
-
-/** A request's body as text; null where it is larger than allowed. What is too much is not kept. */
-async function bodyOf(request: IncomingMessage, most: number): Promise<string | null> {
-  const chunks: Buffer[] = [];
-  let received = 0;
-  // What is left when too much has come is still to be answered.
-  for await (const chunk of request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
-    received += chunk.length;
-    if (received > most) return null;
-    chunks.push(chunk);
-  }
-  return Buffer.concat(chunks).toString('utf8');
-}
-
-/** How long what is still sent of a refused body is taken and thrown away, ms. */
-const LINGER_MS = 2000;
-
-/**
- * Says that a body is larger than allowed, and keeps no more of it. The connection stays open until the client has said all, or
- * for a while: one that is closed with bytes unread is reset, and the client may lose the answer with it (RFC 9112, 9.6).
- */
-function refuseBody(request: IncomingMessage, response: ServerResponse): void {
-  const text = 'The request is too large.\n';
-  response.writeHead(413, {
-    'Content-Type': 'text/plain; charset=utf-8',
-    'Content-Length': Buffer.byteLength(text),
-    Connection: 'close',
-  });
-  response.write(text);
-  const close = (): void => {
-    clearTimeout(timer);
-    response.end();
-    request.destroy();
-  };
-  const timer = setTimeout(close, LINGER_MS);
-  request.once('end', close).once('close', close).resume();
 }
 
 const NOTHING_HERE = 'Nothing is here. Go back to / for the shelf.';
