@@ -48,7 +48,7 @@ for (const { file, recipe, rule } of DEMO_PROJECTS) {
     .webp({ quality: 90 })
     .toFile(here(`./thumbs/${file}.webp`));
   process.stdout.write(
-    `${file}: mean colour error ${meanColourError(samples, heights, ramp)?.toFixed(2) ?? 'none'}\n`,
+    `${file}: mean colour error ${meanColourError(samples, heights, ramp, 0.2)?.toFixed(2) ?? 'none'}\n`,
   );
 }
 await readyForTags(loadShippedFaces);

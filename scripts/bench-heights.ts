@@ -81,7 +81,7 @@ function judge(
     rule(coloursOfRamp(ramp)),
     { layers: ramp.length, leastLayers: LEAST, sampleMm: 0.2 },
   );
-  const difference = differenceOf(artwork.samples, heights, ramp);
+  const difference = differenceOf(artwork.samples, heights, ramp, 0.2);
   return {
     mean: difference?.mean ?? Number.NaN,
     rho: naturalness(artwork.brightness, heights) ?? Number.NaN,
@@ -139,7 +139,7 @@ function calmCosts(artwork: Artwork, { bands }: FoundStack) {
       sum += Math.abs((data[i] ?? 0) - (data[i - 1] ?? 0));
       pairs += 1;
     }
-    const error = differenceOf(artwork.samples, heights, ramp)?.mean ?? Number.NaN;
+    const error = differenceOf(artwork.samples, heights, ramp, 0.2)?.mean ?? Number.NaN;
     return { error, step: sum / Math.max(1, pairs), ms };
   };
   const plain = made(0, false);

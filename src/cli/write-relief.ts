@@ -133,7 +133,10 @@ export async function writeRelief(
     ...(request.piece
       ? {}
       : {
-          meanDeltaE: round(meanColourError(samples, whole, rampOfStack(stack, filaments)) ?? 0, 4),
+          meanDeltaE: round(
+            meanColourError(samples, whole, rampOfStack(stack, filaments), request.sampleMm) ?? 0,
+            4,
+          ),
         }),
     files: Object.keys(files),
     ...(own ? { gcode: aboutOwn(own.value, printPlanOf(sheet)) } : {}),

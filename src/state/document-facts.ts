@@ -210,6 +210,7 @@ export function changedInRack(
       filament.transmissionMm,
       filament.basis,
       filament.scatterSlope ?? 0,
+      filament.spreadMm ?? 0,
     ]);
   return rack.filter((filament) => {
     const copy = Object.hasOwn(filaments, filament.id) ? filaments[filament.id] : undefined;

@@ -1,7 +1,7 @@
 import { firstRequest, flatColoursOf } from '#core/find/first-look.ts';
 import { placesOfTone } from '#core/heights/tone.ts';
 import { coarsenSamples } from '#core/relief/sampling.ts';
-import type { Filament } from '#core/stack/filament.ts';
+import { meanSpreadMm, type Filament } from '#core/stack/filament.ts';
 import { startFindWorker } from '../workers/start-worker.ts';
 import { samplesOf } from './document-facts.ts';
 import { takeFirst } from './edits/project-edits.ts';
@@ -32,7 +32,12 @@ export async function beginWell(
       ...coarsenSamples(samplesOf(document), LOOKED_AT),
       recipe: recipeOf(document),
     };
-    const cells = await worker.run('colours', { samples, importance: [], selections: [] });
+    const cells = await worker.run('colours', {
+      samples,
+      importance: [],
+      selections: [],
+      spread: { spreadMm: meanSpreadMm(filaments), sampleMm: samples.sampleMm },
+    });
     if (cells.count.length < 2) return false;
     const flat = flatColoursOf(cells);
     const lean = { price: FIRST_LEAN, places: placesOfTone(heights.tone) };

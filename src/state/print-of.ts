@@ -1,4 +1,5 @@
 import type { RgbaRaster } from '#core/base/raster.ts';
+import type { LightKind } from '#core/optics/lights.ts';
 import { coarsenSamples } from '#core/relief/sampling.ts';
 import type { ArtworkWorker } from '../workers/start-worker.ts';
 import { heightRequest, samplesOf, stackOf } from './document-facts.ts';
@@ -13,6 +14,7 @@ export interface PrintOf {
 
 /**
  * Works the print of a document out apart from what the stage shows, with at most so many samples.
+ * @param room light that it is seen in
  * @throws Cancelled when the signal was aborted, or the project was closed meanwhile
  */
 export async function printOf(
@@ -20,6 +22,7 @@ export async function printOf(
   document: ProjectDocument,
   mostSamples: number,
   signal: AbortSignal,
+  room: LightKind = 'd65',
 ): Promise<PrintOf> {
   const grid = coarsenSamples(samplesOf(document), mostSamples);
   const { print, counts } = await worker.run(
@@ -28,6 +31,7 @@ export async function printOf(
       request: heightRequest(document, grid),
       stack: stackOf(document),
       filaments: document.stack.filaments,
+      room,
     },
     { signal },
   );

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { filamentSchema } from '#core/formats/rack/rack-json.ts';
 import {
   brightnessOf,
+  GREATEST_SPREAD_MM,
   hueOf,
   PLA_DENSITY_G_CM3,
   tuneFilament,
@@ -14,11 +15,14 @@ import {
 export interface Rack {
   readonly filaments: readonly Filament[];
   readonly tuning: number;
+  /** How far light goes sideways in filaments that have no value of their own, mm; nobody knows that before it is measured. */
+  readonly spreadMm?: number | undefined;
 }
 
 export const LEAST_TUNING = 0.2;
 export const GREATEST_TUNING = 5;
 
+const spreadSchema = z.number().gt(0).max(GREATEST_SPREAD_MM);
 const tuningSchema = z.number().min(LEAST_TUNING).max(GREATEST_TUNING);
 
 /**
@@ -30,19 +34,25 @@ export function readStoredRack(data: unknown): Rack | undefined {
     ? data
     : (data as { filaments?: unknown } | null | undefined)?.filaments;
   if (!Array.isArray(list)) return undefined;
-  const tuning = tuningSchema.safeParse((data as { tuning?: unknown }).tuning);
+  const { tuning: factor, spreadMm } = data as { tuning?: unknown; spreadMm?: unknown };
+  const tuning = tuningSchema.safeParse(factor);
+  const spread = spreadSchema.safeParse(spreadMm);
   return {
     filaments: list.flatMap((entry: unknown) => {
       const parsed = filamentSchema.safeParse(entry);
       return parsed.success ? [parsed.data] : [];
     }),
     tuning: tuning.success ? tuning.data : 1,
+    ...(spread.success ? { spreadMm: spread.data } : {}),
   };
 }
 
-/** The filaments as they are planned with: label values tuned. */
-export function planningFilaments({ filaments, tuning }: Rack): Filament[] {
-  return filaments.map((filament) => tuneFilament(filament, tuning));
+/** The filaments as they are planned with: label values tuned, and the rack's spread where a filament has none of its own. */
+export function planningFilaments({ filaments, tuning, spreadMm }: Rack): Filament[] {
+  return filaments.map((filament) => {
+    const tuned = tuneFilament(filament, tuning);
+    return spreadMm && tuned.spreadMm === undefined ? { ...tuned, spreadMm } : tuned;
+  });
 }
 
 export interface RackState extends Rack {
@@ -66,8 +76,8 @@ export type RackStore = StoreApi<RackState & RackActions>;
 
 const MOST_STEPS = 100;
 
-function rackOf({ filaments, tuning }: Rack): Rack {
-  return { filaments, tuning };
+function rackOf({ filaments, tuning, spreadMm }: Rack): Rack {
+  return { filaments, tuning, ...(spreadMm ? { spreadMm } : {}) };
 }
 
 /** A store that keeps the rack and its history, and tells `save` of every change. */
@@ -79,8 +89,18 @@ export function createRackStore(initial: Rack, save: (rack: Rack) => void): Rack
     change: (make) => {
       const before = rackOf(get());
       const after = make(before);
-      if (after.filaments === before.filaments && after.tuning === before.tuning) return;
-      set({ ...rackOf(after), past: [...get().past, before].slice(-MOST_STEPS), future: [] });
+      if (
+        after.filaments === before.filaments &&
+        after.tuning === before.tuning &&
+        after.spreadMm === before.spreadMm
+      )
+        return;
+      set({
+        spreadMm: undefined,
+        ...rackOf(after),
+        past: [...get().past, before].slice(-MOST_STEPS),
+        future: [],
+      });
       save(after);
     },
     edit: (id, make) => {
@@ -95,18 +115,33 @@ export function createRackStore(initial: Rack, save: (rack: Rack) => void): Rack
       const { past, future } = get();
       const before = past.at(-1);
       if (!before) return;
-      set({ ...before, past: past.slice(0, -1), future: [...future, rackOf(get())] });
+      set({
+        spreadMm: undefined,
+        ...before,
+        past: past.slice(0, -1),
+        future: [...future, rackOf(get())],
+      });
       save(before);
     },
     redo: () => {
       const { past, future } = get();
       const after = future.at(-1);
       if (!after) return;
-      set({ ...after, past: [...past, rackOf(get())], future: future.slice(0, -1) });
+      set({
+        spreadMm: undefined,
+        ...after,
+        past: [...past, rackOf(get())],
+        future: future.slice(0, -1),
+      });
       save(after);
     },
     adopt: (rack) => {
-      set({ ...rackOf(rack), past: [...get().past, rackOf(get())].slice(-MOST_STEPS), future: [] });
+      set({
+        spreadMm: undefined,
+        ...rackOf(rack),
+        past: [...get().past, rackOf(get())].slice(-MOST_STEPS),
+        future: [],
+      });
     },
   }));
   return store;

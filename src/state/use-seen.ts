@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Cancelled } from '#core/base/checkpoint.ts';
+import type { LightKind } from '#core/optics/lights.ts';
 import type { ArtworkJobs } from '../workers/artwork/jobs.ts';
 import { stackOf } from './document-facts.ts';
 import { useDocument, useLive, useProject } from './project-context.ts';
@@ -9,8 +10,14 @@ const DELAY_MS = 250;
 
 export type Seen = ArtworkJobs['seen']['output'];
 
-/** What the print looks like from some distances, mm, in the order in which they were asked for; null while it is worked out. */
-export function useSeen(distancesMm: readonly number[]): readonly Seen[] | null {
+/**
+ * What the print looks like from some distances, mm, in the order in which they were asked for; null while it is worked out.
+ * @param room light that it is seen in
+ */
+export function useSeen(
+  distancesMm: readonly number[],
+  room: LightKind = 'd65',
+): readonly Seen[] | null {
   const { worker } = useProject();
   const request = useLive((state) => state.request);
   const stack = useDocument((state) => state.document.stack);
@@ -30,6 +37,7 @@ export function useSeen(distancesMm: readonly number[]): readonly Seen[] | null 
               stack: stackOf({ stack }),
               filaments: stack.filaments,
               distanceMm: Number(distance),
+              room,
             },
             abort,
           ),
@@ -45,6 +53,6 @@ export function useSeen(distancesMm: readonly number[]): readonly Seen[] | null 
       clearTimeout(timer);
       abort.abort();
     };
-  }, [worker, request, stack, wanted]);
+  }, [worker, request, stack, wanted, room]);
   return seen;
 }

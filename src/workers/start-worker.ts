@@ -28,6 +28,7 @@ export function startArtworkWorker(): ArtworkWorker {
         'touched',
         'heights',
         'print',
+        'look',
         'solid',
         'colours',
         'flatColours',

@@ -453,7 +453,7 @@ describe('rack', function () {
     const factor = Number.parseFloat(await (await find(driver, 'tuning-factor')).getText());
     expect(factor).to.be.above(1.2);
     await soon(() => axeFaults(session)).to.deep.equal([]);
-    await (await findButton(driver, 'Use this factor')).click();
+    await (await findButton(driver, 'Use these values')).click();
     await until(
       driver,
       async () =>

@@ -122,10 +122,10 @@ describe('closest blend', () => {
       best += Math.min(...RAMP.slice(2).map((step) => ciede2000(lab, step.lab)));
       printed += 1;
     }
-    const mean = meanColourError(picture, heights, RAMP) ?? Number.NaN;
+    const mean = meanColourError(picture, heights, RAMP, 0.2) ?? Number.NaN;
     // What gathering colours in cells costs, and what the plainer measure of distance costs besides.
     expect(mean - best / printed).to.be.within(0, 0.05);
-    expect((meanColourError(picture, quick, RAMP) ?? Number.NaN) / mean).to.be.within(1, 1.08);
+    expect((meanColourError(picture, quick, RAMP, 0.2) ?? Number.NaN) / mean).to.be.within(1, 1.08);
   });
 
   it('keeps to the bands that are allowed, and to the least height', () => {
@@ -297,8 +297,8 @@ describe('calm and islands', () => {
     );
     expect(steps(heightsAt(0.5))).to.be.below(steps(heightsAt(0)));
     expect(steps(heightsAt(1))).to.be.at.most(steps(heightsAt(0.5)));
-    const plain = meanColourError(picture, heightsAt(0), RAMP) ?? 0;
-    expect((meanColourError(picture, heightsAt(0.5), RAMP) ?? 99) / plain).to.be.below(1.1);
+    const plain = meanColourError(picture, heightsAt(0), RAMP, 0.2) ?? 0;
+    expect((meanColourError(picture, heightsAt(0.5), RAMP, 0.2) ?? 99) / plain).to.be.below(1.1);
     const map = mapOf([3, 3, 24, 24]);
     expect(
       calmHeights(
@@ -379,7 +379,7 @@ describe('difference', () => {
   const heights = mapOf([5, 5, 5, 0]);
 
   it('is 0 where the print is the artwork, and tells mean, 95th percentile and the gross share', () => {
-    const found = differenceOf(picture, heights, RAMP);
+    const found = differenceOf(picture, heights, RAMP, 0.2);
     if (!found) throw new Error('nothing printed');
     expect(found.map.data[0]).to.be.below(2 * DIFFERENCE_STEPS * 0.5);
     expect(found.map.data[3]).to.equal(NO_DIFFERENCE);
@@ -387,9 +387,9 @@ describe('difference', () => {
       [1, 2].filter((i) => (found.map.data[i] ?? 0) > 10 * DIFFERENCE_STEPS).length / 3,
       1e-9,
     );
-    expect(found.mean).to.equal(meanColourError(picture, heights, RAMP));
+    expect(found.mean).to.equal(meanColourError(picture, heights, RAMP, 0.2));
     expect(found.percentile95).to.be.above(found.mean);
-    expect(differenceOf(picture, mapOf([0, 0, 0, 0]), RAMP)).to.equal(undefined);
+    expect(differenceOf(picture, mapOf([0, 0, 0, 0]), RAMP, 0.2)).to.equal(undefined);
   });
 
   it('seen from a distance: fine patterns melt into their mean, as the long way of blurring has it', () => {
@@ -438,7 +438,7 @@ describe('difference', () => {
       }
     const seen = seenDifferenceOf(art, map, RAMP, sampleMm, distanceMm);
     expect(seen?.mean).to.be.closeTo(sum / count, 2e-3);
-    expect(seen?.mean).to.be.below(differenceOf(art, map, RAMP)?.mean ?? 0);
+    expect(seen?.mean).to.be.below(differenceOf(art, map, RAMP, 0.2)?.mean ?? 0);
     expect(seen?.map.data[0]).to.equal(NO_DIFFERENCE);
     const nothing = mapOf([0, 0, 0, 0]);
     expect(seenDifferenceOf(picture, nothing, RAMP, 0.2, 500)).to.equal(undefined);
@@ -451,7 +451,7 @@ describe('difference', () => {
       data.set(i < 57 ? [200, 200, 200, 255] : [250 - 40 * (i - 56), 0, 60 * (i - 56), 255], 4 * i);
     const art = { width: 60, height: 1, data };
     const map = { width: 60, height: 1, data: new Uint8Array(60).fill(8) };
-    const told = differenceOf(art, map, RAMP);
+    const told = differenceOf(art, map, RAMP, 0.2);
     if (!told) throw new Error('nothing printed');
     const three = [57, 58, 59].map((i) => (told.map.data[i] ?? 0) / DIFFERENCE_STEPS);
     expect(rarestDifference(gatherColours(art), told)).to.be.closeTo(

@@ -1,9 +1,10 @@
 import type { ColourCells } from '../artwork/colour-cells.ts';
-import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap, Raster, RgbaRaster } from '../base/raster.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
-import { labOfBytes } from '../colour/lab.ts';
+import { labOfBytes, labOfLinear } from '../colour/lab.ts';
 import type { Ramp } from '../optics/ramp.ts';
+import { isSpread, linearFromFront, spreadLight } from './spread-print.ts';
 
 /** Steps of a difference map for one unit of CIEDE2000. */
 export const DIFFERENCE_STEPS = 8;
@@ -31,13 +32,17 @@ const FINE_STEPS = 100;
 /**
  * Difference of print and artwork at every printed sample; undefined where nothing is printed. Equal pairs of colour and
  * height are worked out once: pictures repeat them a lot.
+ * @param sampleMm side of a sample: counts where light goes sideways in the plastic
+ * @throws Cancelled from the checkpoint
  */
 export function differenceOf(
   samples: RgbaRaster,
   heights: HeightMap,
   ramp: Ramp,
+  sampleMm: number,
   checkpoint: Checkpoint = noCheckpoint,
 ): Difference | undefined {
+  if (isSpread(ramp)) return spreadDifference(samples, heights, ramp, sampleMm, checkpoint);
   const known = new Map<number, number>();
   const tally = new DifferenceTally(heights.width, heights.height);
   const { data } = samples;
@@ -58,6 +63,37 @@ export function differenceOf(
       known.set(key, difference);
     }
     tally.add(i, difference);
+  }
+  return tally.finish();
+}
+
+/** The same where the light of each sample comes from around it: no two samples are alike then. */
+function spreadDifference(
+  { data }: RgbaRaster,
+  heights: HeightMap,
+  ramp: Ramp,
+  sampleMm: number,
+  checkpoint: Checkpoint,
+): Difference | undefined {
+  const colours = linearFromFront(ramp);
+  const [red, green, blue] = spreadLight(
+    heights,
+    colours,
+    ramp,
+    sampleMm,
+    partOf(checkpoint, 0, 0.6),
+  );
+  const tally = new DifferenceTally(heights.width, heights.height);
+  for (let i = 0, at = 0; i < heights.data.length; i += 1, at += 4) {
+    if ((i & 0x7fff) === 0) checkpoint(0.6 + (0.4 * i) / heights.data.length);
+    if (heights.data[i] === 0 || (data[at + 3] as number) < 128) continue;
+    const [l, a, b] = labOfBytes([
+      data[at] as number,
+      data[at + 1] as number,
+      data[at + 2] as number,
+    ]);
+    const seen = labOfLinear([red[i] as number, green[i] as number, blue[i] as number]);
+    tally.add(i, ciede2000Of(l, a, b, seen[0], seen[1], seen[2]));
   }
   return tally.finish();
 }

@@ -1,4 +1,5 @@
-import { noCheckpoint, type Checkpoint } from '../base/checkpoint.ts';
+import { blurPlane } from '../base/blur.ts';
+import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
 import { labOfXyz, linearOfLab } from '../colour/lab.ts';
@@ -6,6 +7,7 @@ import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import { WHITE_D65, xyzOfLinear } from '../colour/xyz.ts';
 import type { Ramp } from '../optics/ramp.ts';
 import { DifferenceTally, type Difference } from './difference.ts';
+import { isSpread, linearFromFront, spreadLight } from './spread-print.ts';
 
 /**
  * What the eye blurs, as standard deviations of visual angle: light, and the two opponent channels. Rounded from the widths of X.
@@ -13,9 +15,6 @@ import { DifferenceTally, type Difference } from './difference.ts';
  */
 const LIGHT_DEGREES = 0.02;
 const COLOUR_DEGREES = 0.05;
-
-/** A Gaussian is cut off after so many standard deviations. */
-const CUT_OFF = 3;
 
 /**
  * How far the print is from the artwork to somebody who stands away from it: both are blurred as the eye blurs them, in linear
@@ -38,12 +37,18 @@ export function seenDifferenceOf(
   const print = [0, 1, 2].map(() => new Float32Array(area));
   const printed = new Float32Array(area);
   const layers = ramp.map(({ lab }) => opponentOf(linearOfLab(lab)));
+  const spread = isSpread(ramp)
+    ? spreadLight(heights, linearFromFront(ramp), ramp, sampleMm, partOf(checkpoint, 0, 0.1))
+    : undefined;
   const { data } = samples;
   for (let i = 0, at = 0; i < area; i += 1, at += 4) {
     const own = heights.data[i] as number;
-    const step = layers[Math.min(own, layers.length) - 1];
-    if (!step || (data[at + 3] as number) < 128) continue;
+    const layer = layers[Math.min(own, layers.length) - 1];
+    if (!layer || (data[at + 3] as number) < 128) continue;
     printed[i] = 1;
+    const step = spread
+      ? opponentOf([spread[0][i] as number, spread[1][i] as number, spread[2][i] as number])
+      : layer;
     const seen = opponentOf([
       LINEAR_OF_BYTE[data[at] as number] as number,
       LINEAR_OF_BYTE[data[at + 1] as number] as number,
@@ -57,11 +62,11 @@ export function seenDifferenceOf(
   checkpoint(0.2);
   const deviation = (degrees: number): number =>
     (distanceMm * Math.tan((degrees * Math.PI) / 180)) / sampleMm;
-  const light = kernelOf(deviation(LIGHT_DEGREES));
-  const colour = kernelOf(deviation(COLOUR_DEGREES));
-  const weights = [blur(printed, width, height, light), blur(printed, width, height, colour)];
+  const light = deviation(LIGHT_DEGREES);
+  const colour = deviation(COLOUR_DEGREES);
+  const weights = [light, colour].map((one) => blurPlane(printed, width, height, one));
   const blurred = [...artwork, ...print].map((plane, n) => {
-    const out = blur(plane, width, height, n % 3 === 0 ? light : colour);
+    const out = blurPlane(plane, width, height, n % 3 === 0 ? light : colour);
     checkpoint(0.2 + 0.1 * (n + 1));
     return out;
   });
@@ -92,43 +97,4 @@ function labOfOpponent(y: number, x: number, z: number): Triple {
     Math.max(0, y),
     Math.max(0, z + y) * WHITE_D65[2],
   ]);
-}
-
-/** Half of a Gaussian, its middle first, with the whole summing to 1. */
-function kernelOf(deviation: number): Float32Array {
-  const reach = Math.ceil(CUT_OFF * deviation);
-  const half = Float32Array.from({ length: reach + 1 }, (_, i) =>
-    i === 0 ? 1 : Math.exp(-0.5 * (i / deviation) ** 2),
-  );
-  const sum = half.reduce((total, one, i) => total + (i === 0 ? one : 2 * one), 0);
-  return half.map((one) => one / sum);
-}
-
-function blur(plane: Float32Array, width: number, height: number, half: Float32Array) {
-  const rows = new Float32Array(plane.length);
-  const out = new Float32Array(plane.length);
-  for (let y = 0; y < height; y += 1) blurLine(plane, rows, y * width, 1, width, half);
-  for (let x = 0; x < width; x += 1) blurLine(rows, out, x, width, height, half);
-  return out;
-}
-
-/** One line; nothing lies beyond its ends. */
-function blurLine(
-  from: Float32Array,
-  to: Float32Array,
-  start: number,
-  step: number,
-  count: number,
-  half: Float32Array,
-): void {
-  for (let n = 0; n < count; n += 1) {
-    const i = start + n * step;
-    let sum = (half[0] as number) * (from[i] as number);
-    for (let k = 1; k < half.length; k += 1) {
-      const before = n >= k ? (from[i - k * step] as number) : 0;
-      const after = n + k < count ? (from[i + k * step] as number) : 0;
-      sum += (half[k] as number) * (before + after);
-    }
-    to[i] = sum;
-  }
 }

@@ -12,6 +12,8 @@ export interface Ply {
   readonly thicknessMm: number;
   /** Index of the band that the layer belongs to, from 0 at the plate. Cover starts anew with each band. */
   readonly bandIndex: number;
+  /** How far light goes sideways in it, mm; see `gaussiansOfSpread`. None where it is not known. */
+  readonly spreadMm?: number | undefined;
 }
 
 /** What one sees where the relief ends at one particular layer. */
@@ -27,6 +29,11 @@ export interface RampStep {
   readonly lamp: Triple;
   /** How much of what lies under the band its layers so far hide, 0..1. */
   readonly cover: number;
+  /** What the colours follow from, in each spectral bin, 0..1: reflectance from the front, and light that comes through from behind. */
+  readonly front: Float64Array;
+  readonly behind: Float64Array;
+  /** How far light goes sideways in the topmost layer, mm. */
+  readonly spreadMm: number;
 }
 
 /** The visible colour for each possible height of a stack: element 0 is the first layer. */
@@ -49,7 +56,7 @@ export function computeRamp(plies: readonly Ply[], groundReflectance = 0): Ramp 
   let band = -1;
   let span = 0;
   let lab: Triple = labOfLinear(linearOfSpectrum(seen));
-  return plies.map(({ optics, thicknessMm, bandIndex }) => {
+  return plies.map(({ optics, thicknessMm, bandIndex, spreadMm = 0 }) => {
     if (bandIndex !== band) {
       band = bandIndex;
       span = ciede2000(lab, optics.opaqueLab);
@@ -76,6 +83,9 @@ export function computeRamp(plies: readonly Ply[], groundReflectance = 0): Ramp 
       through: throughLinear,
       lamp: bytesOfLinear(throughLinear),
       cover,
+      front: seen.slice(),
+      behind: through.slice(),
+      spreadMm,
     };
   });
 }

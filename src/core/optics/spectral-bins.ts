@@ -7,6 +7,12 @@ export const BIN_COUNT = 10;
 /** First of the 36 wavelength steps (380 nm + 10 nm x step) of each bin; the last bin ends before step 36. */
 const BIN_STARTS = [0, 7, 9, 12, 15, 17, 19, 21, 23, 25, 36] as const;
 
+/** Wavelengths of the tables, nm. */
+export const TABLE_WAVELENGTHS_NM: readonly number[] = Array.from(
+  { length: 36 },
+  (_, step) => 380 + 10 * step,
+);
+
 /**
  * Colour-matching functions of the CIE 1931 standard observer, x y z at 380..730 nm in steps of 10 nm.
  * Source: CIE 015:2018, table 5 (ISO/CIE 11664-1), typed in from memory; {@link TABLE_WHITE} checks the sums.
@@ -51,7 +57,7 @@ const OBSERVER: readonly Triple[] = [
 ];
 
 /** Relative power of CIE illuminant D65 at the same steps. Source: CIE 015:2018, table 11 (ISO/CIE 11664-2), typed in from memory. */
-const DAYLIGHT: readonly number[] = [
+export const DAYLIGHT: readonly number[] = [
   49.9755, 54.6482, 82.7549, 91.486, 93.4318, 86.6823, 104.865, 117.008, 117.812, 114.861, 115.923,
   108.811, 109.354, 107.802, 104.79, 107.689, 104.405, 104.046, 100, 96.3342, 95.788, 88.6856,
   90.0062, 89.5991, 87.6987, 83.2886, 83.6992, 80.0268, 80.2146, 82.2778, 78.2842, 69.7213, 71.6091,
@@ -76,18 +82,25 @@ export const LUMINANCE_WEIGHTS: Float64Array = luminanceWeights();
 export const TABLE_WHITE: Triple = tableWhite();
 
 function tableWhite(): Triple {
-  const [x, y, z] = binnedXyz().reduce(([a, b, c], [p, q, r]) => [a + p, b + q, c + r], [0, 0, 0]);
+  const [x, y, z] = binnedXyz(DAYLIGHT).reduce(
+    ([a, b, c], [p, q, r]) => [a + p, b + q, c + r],
+    [0, 0, 0],
+  );
   return [x / y, 1, z / y];
 }
 
-function binnedXyz(): Triple[] {
+/**
+ * XYZ that a reflectance of 1 in each bin gives under a light, not scaled.
+ * @param power relative power of the light at {@link TABLE_WAVELENGTHS_NM}
+ */
+export function binnedXyz(power: readonly number[]): Triple[] {
   const bins: Triple[] = [];
   for (let bin = 0; bin < BIN_COUNT; bin += 1) {
     let x = 0;
     let y = 0;
     let z = 0;
     for (let step = BIN_STARTS[bin] ?? 0; step < (BIN_STARTS[bin + 1] ?? 0); step += 1) {
-      const light = DAYLIGHT[step] ?? 0;
+      const light = power[step] ?? 0;
       const [ox, oy, oz] = OBSERVER[step] ?? [0, 0, 0];
       x += light * ox;
       y += light * oy;
@@ -105,7 +118,7 @@ function binWavelengths(): Float64Array {
     for (let step = BIN_STARTS[bin] ?? 0; step < (BIN_STARTS[bin + 1] ?? 0); step += 1) {
       const [x, y, z] = OBSERVER[step] ?? [0, 0, 0];
       const light = (DAYLIGHT[step] ?? 0) * (x + y + z);
-      sum += light * (380 + 10 * step);
+      sum += light * (TABLE_WAVELENGTHS_NM[step] ?? 0);
       weight += light;
     }
     return sum / weight;
@@ -114,7 +127,7 @@ function binWavelengths(): Float64Array {
 
 function linearWeights(): Float64Array {
   const weights = new Float64Array(3 * BIN_COUNT);
-  const xyz = binnedXyz();
+  const xyz = binnedXyz(DAYLIGHT);
   LINEAR_OF_XYZ.forEach((row, channel) => {
     const values = xyz.map(([x, y, z]) => row[0] * x + row[1] * y + row[2] * z);
     const sum = values.reduce((total, value) => total + value, 0);
@@ -124,21 +137,28 @@ function linearWeights(): Float64Array {
 }
 
 function luminanceWeights(): Float64Array {
-  const values = binnedXyz().map(([, y]) => y);
+  const values = binnedXyz(DAYLIGHT).map(([, y]) => y);
   const sum = values.reduce((total, value) => total + value, 0);
   return Float64Array.from(values, (value) => value / sum);
 }
 
-/** Linear sRGB of a reflectance (or transmittance) spectrum of {@link BIN_COUNT} values from `offset` on. */
-export function linearOfSpectrum(spectrum: Float64Array, offset = 0): Triple {
+/**
+ * Linear sRGB of a reflectance (or transmittance) spectrum of {@link BIN_COUNT} values from `offset` on.
+ * @param weights three rows of {@link BIN_COUNT}: those of daylight, or of another light (`lights.ts`)
+ */
+export function linearOfSpectrum(
+  spectrum: Float64Array,
+  offset = 0,
+  weights: Float64Array = LINEAR_WEIGHTS,
+): Triple {
   let red = 0;
   let green = 0;
   let blue = 0;
   for (let bin = 0; bin < BIN_COUNT; bin += 1) {
     const value = spectrum[offset + bin] ?? 0;
-    red += (LINEAR_WEIGHTS[bin] ?? 0) * value;
-    green += (LINEAR_WEIGHTS[BIN_COUNT + bin] ?? 0) * value;
-    blue += (LINEAR_WEIGHTS[2 * BIN_COUNT + bin] ?? 0) * value;
+    red += (weights[bin] ?? 0) * value;
+    green += (weights[BIN_COUNT + bin] ?? 0) * value;
+    blue += (weights[2 * BIN_COUNT + bin] ?? 0) * value;
   }
   return [red, green, blue];
 }

@@ -28,6 +28,8 @@ export interface Filament {
   readonly uncertainty?: number | undefined;
   /** How scattering goes with wavelength, where that was measured; 0 otherwise. See `scatterOf`. */
   readonly scatterSlope?: number | undefined;
+  /** How far light goes sideways in it in the mean, mm; where it is not known, the rack's own value counts, and no rack has one unless told. */
+  readonly spreadMm?: number | undefined;
   /** What was read off the filament's step wedge, so that it can be worked out anew. */
   readonly reading?: WedgeReading | undefined;
   /** Price of a kilogram, in the maker's own money, where it is known. */
@@ -123,6 +125,15 @@ export function hueOf(filament: Pick<Filament, 'colour'>): Hue {
 /** Limits within which a transmission is believed, mm. */
 export const LEAST_TRANSMISSION_MM = 0.01;
 export const GREATEST_TRANSMISSION_MM = 1000;
+
+/** Farthest that light is believed to go sideways, mm. */
+export const GREATEST_SPREAD_MM = 3;
+
+/** Mean of how far light goes sideways in filaments, mm; 0 where there are none. */
+export function meanSpreadMm(filaments: readonly Pick<Filament, 'spreadMm'>[]): number {
+  const sum = filaments.reduce((total, { spreadMm = 0 }) => total + spreadMm, 0);
+  return sum / Math.max(1, filaments.length);
+}
 
 /**
  * A filament as it is planned with: values from labels times the rack's tuning factor, measured ones as they are.

@@ -21,6 +21,7 @@ export function rampOfStack(stack: Stack, filaments: FilamentTable, groundReflec
         optics,
         thicknessMm: layerThicknessMm(stack.grid, plies.length + 1),
         bandIndex,
+        spreadMm: filament.spreadMm,
       });
   });
   return computeRamp(plies, groundReflectance);

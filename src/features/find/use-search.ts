@@ -1,7 +1,7 @@
 import { useCallback, useRef, useState } from 'react';
 import { cellsOfFlat } from '#core/heights/flat.ts';
 import type { FindCells } from '#core/find/clusters.ts';
-import type { Filament } from '#core/stack/filament.ts';
+import { meanSpreadMm, type Filament } from '#core/stack/filament.ts';
 import { heightRequest, shownRequestOf, shownSamplesOf } from '../../state/document-facts.ts';
 import { importanceOf } from '../../state/importance.ts';
 import { setZoneMembers } from '../../state/edits/zone-edits.ts';
@@ -73,7 +73,7 @@ export function useSearch(wanted: (improve: boolean) => Wanted): Search {
       toast.error(`The search stopped: ${error.message}. Nothing was changed.`);
     };
     try {
-      const cells = await coloursOf(documents.getState().document, wanted(improve).rule, worker);
+      const cells = await coloursOf(documents.getState().document, wanted(improve), worker);
       // Closed, or begun again, while the colours were on their way: nothing may start after that.
       if (start.signal.aborted) return;
       const { extra, fit, ...request } = wanted(improve);
@@ -120,7 +120,7 @@ type Worker = ReturnType<typeof useProject>['worker'];
 /** The colours that a search looks at, apart for each zone where heights follow these. */
 function coloursOf(
   document: ProjectDocument,
-  rule: Wanted['rule'],
+  { rule, filaments }: Pick<Wanted, 'rule' | 'filaments'>,
   worker: Worker,
   signal?: AbortSignal,
 ): Promise<FindCells> {
@@ -130,6 +130,10 @@ function coloursOf(
       samples: shownRequestOf(document),
       importance: importanceOf(document),
       selections: document.artwork.selections.map(selectionOf),
+      spread: {
+        spreadMm: meanSpreadMm(filaments),
+        sampleMm: shownSamplesOf(document).sampleMm,
+      },
       ...(rule === 'zones' ? { zoned: heightRequest(document, shownSamplesOf(document)) } : {}),
     },
     signal ? { signal } : {},
@@ -139,15 +143,16 @@ function coloursOf(
 /** Fits the zones of a document to its stack: what a search for zones goes on with. */
 async function fittedTo(
   document: ProjectDocument,
-  { rule, zones }: Pick<Wanted, 'rule' | 'zones'>,
+  wanted: Pick<Wanted, 'rule' | 'zones' | 'filaments'>,
   worker: Worker,
   signal: AbortSignal,
 ): Promise<Refitted> {
+  const { zones } = wanted;
   const zoneColours = await fittedMembers(document, zones?.anyOrder === true, worker, signal);
   const fitted = setZoneMembers(zoneColours)(document);
   return {
     zoneColours,
-    cells: await coloursOf(fitted, rule, worker, signal),
+    cells: await coloursOf(fitted, wanted, worker, signal),
     zones: zones && {
       ...zones,
       zones: fitted.heights.zones.list.flatMap(({ id }) =>

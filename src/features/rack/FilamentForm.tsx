@@ -6,6 +6,7 @@ import { formatBasis, parseBasis } from '#core/formats/rack/rack-csv.ts';
 import { transmissionIn, type TransmissionBasis } from '#core/optics/filament-optics.ts';
 import {
   FINDINGS,
+  GREATEST_SPREAD_MM,
   GREATEST_TRANSMISSION_MM,
   LEAST_TRANSMISSION_MM,
   opticsOf,
@@ -40,6 +41,17 @@ const openNumberText = z
     'A number from 0 to 100000, or nothing',
   );
 
+/** A spread that may be left to the rack. */
+const openSpreadText = z
+  .string()
+  .refine(
+    (value) =>
+      value.trim() === '' ||
+      (Number(value.replace(',', '.')) >= 0 &&
+        Number(value.replace(',', '.')) <= GREATEST_SPREAD_MM),
+    `A number from 0 to ${GREATEST_SPREAD_MM}, or nothing`,
+  );
+
 /** Heat that may be left to the printer. */
 const openHeatText = ([least, greatest]: readonly [number, number]) =>
   z
@@ -70,6 +82,7 @@ const formSchema = z.object({
   found: z.enum(FINDINGS),
   densityGCm3: numberText(0.1, 25, 'g/cm3'),
   diameterMm: numberText(0.5, 10, 'mm'),
+  spreadMm: openSpreadText,
   pricePerKg: openNumberText,
   leftG: openNumberText,
   nozzleC: openHeatText(PRINTER_LIMITS.nozzleC),
@@ -91,6 +104,7 @@ function valuesOf(filament: Filament): FormValues {
     found: filament.found,
     densityGCm3: String(filament.densityGCm3),
     diameterMm: String(filament.diameterMm),
+    spreadMm: filament.spreadMm === undefined ? '' : String(filament.spreadMm),
     pricePerKg: filament.pricePerKg === undefined ? '' : String(filament.pricePerKg),
     leftG: filament.leftG === undefined ? '' : String(filament.leftG),
     nozzleC: filament.nozzleC === undefined ? '' : String(filament.nozzleC),
@@ -121,6 +135,7 @@ function withValues(filament: Filament, values: FormValues): Filament {
     found: !kept && values.found === filament.found ? 'typed' : values.found,
     densityGCm3: numberOf(values.densityGCm3),
     diameterMm: numberOf(values.diameterMm),
+    spreadMm: values.spreadMm.trim() === '' ? undefined : numberOf(values.spreadMm),
     pricePerKg: values.pricePerKg.trim() === '' ? undefined : numberOf(values.pricePerKg),
     leftG: values.leftG.trim() === '' ? undefined : numberOf(values.leftG),
     nozzleC: values.nozzleC.trim() === '' ? undefined : numberOf(values.nozzleC),
@@ -222,6 +237,13 @@ export function FilamentForm({ filament, submitText, onSubmit, onCancel }: Filam
         inputMode="decimal"
         trouble={errors.diameterMm?.message}
         {...register('diameterMm')}
+      />
+      <TextField
+        label="Light spreads sideways, mm"
+        inputMode="decimal"
+        placeholder="as the rack"
+        trouble={errors.spreadMm?.message}
+        {...register('spreadMm')}
       />
       <TextField
         label="Price of a kilogram"

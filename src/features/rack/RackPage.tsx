@@ -64,7 +64,11 @@ export function RackPage(props: RackPageProps) {
   // Selection counts only what is there and in view: nothing out of sight is deleted.
   const chosen = shown.filter(({ id }) => selected[id]);
   const grounds = useMemo(() => groundsOf(filaments), [filaments]);
-  const planned = useMemo(() => planningFilaments({ filaments, tuning }), [filaments, tuning]);
+  const spreadMm = useStore(rack, (state) => state.spreadMm);
+  const planned = useMemo(
+    () => planningFilaments({ filaments, tuning, spreadMm }),
+    [filaments, tuning, spreadMm],
+  );
 
   const changeChosen = (make: (filament: Filament) => Filament): void => {
     const ids = new Set(chosen.map(({ id }) => id));
@@ -245,10 +249,13 @@ export function RackPage(props: RackPageProps) {
           tuning={tuning}
           least={LEAST_TUNING}
           greatest={GREATEST_TUNING}
-          onApply={(factor) => {
-            change((before) => ({ ...before, tuning: factor }));
+          spreadMm={spreadMm ?? 0}
+          onApply={(factor, spread) => {
+            change((before) => ({ ...before, tuning: factor, spreadMm: spread || undefined }));
             setTuningOpen(false);
-            onTell(`Label values count ${factor.toFixed(2)} times`);
+            onTell(
+              `Label values count ${factor.toFixed(2)} times${spread > 0 ? `, light spreads ${spread} mm sideways` : ''}`,
+            );
           }}
           onClose={() => {
             setTuningOpen(false);

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { formatHex } from '#core/colour/srgb.ts';
-import { tuneFilament, type Filament } from '#core/stack/filament.ts';
+import { GREATEST_SPREAD_MM, tuneFilament, type Filament } from '#core/stack/filament.ts';
 import { CARD_BLACK_MM, CARD_WHITE_MM, swatchesOver } from '#core/stack/swatch-card.ts';
 import { Button } from '../../ui/Button.tsx';
 import { Dialog } from '../../ui/Dialog.tsx';
@@ -21,7 +21,9 @@ interface TuningDialogProps {
   readonly tuning: number;
   readonly least: number;
   readonly greatest: number;
-  readonly onApply: (tuning: number) => void;
+  /** The rack's own spread, mm; see `Rack`. */
+  readonly spreadMm: number;
+  readonly onApply: (tuning: number, spreadMm: number) => void;
   readonly onClose: () => void;
 }
 
@@ -43,12 +45,14 @@ export function TuningDialog({
   tuning,
   least,
   greatest,
+  spreadMm,
   onApply,
   onClose,
 }: TuningDialogProps) {
   const [factor, setFactor] = useState(tuning);
   const [id, setId] = useState(() => middleOf(filaments)?.id ?? '');
   const [layers, setLayers] = useState(4);
+  const [spread, setSpread] = useState(spreadMm);
   const filament = filaments.find((candidate) => candidate.id === id) ?? filaments[0];
   const span = Math.log(greatest / least);
   const place = Math.round((Math.log(factor / least) / span) * STEPS);
@@ -123,11 +127,26 @@ export function TuningDialog({
       ) : (
         <p>No filament has a value from a label, so there is nothing to tune.</p>
       )}
+      <NumberField
+        label="Light spreads sideways, mm"
+        value={spread}
+        least={0}
+        greatest={GREATEST_SPREAD_MM}
+        step={0.05}
+        decimals={2}
+        testId="rack-spread"
+        onChange={setSpread}
+      />
+      <Note>
+        {spread === 0
+          ? '0 shows every edge as sharp as it is printed. Light goes 0.3 to 1 mm sideways in see-through plastic, so fine detail is softer in the print.'
+          : `Used for filaments that have no value of their own. ${spread} mm is a guess until it is measured on a step wedge.`}
+      </Note>
       <div className={styles.actions}>
         {tuning === 1 ? null : (
           <Button
             onClick={() => {
-              onApply(1);
+              onApply(1, spread);
             }}
           >
             Without tuning
@@ -136,12 +155,12 @@ export function TuningDialog({
         <Button onClick={onClose}>Cancel</Button>
         <Button
           look="main"
-          disabled={!filament}
+          disabled={!filament && spread === spreadMm}
           onClick={() => {
-            onApply(factor);
+            onApply(factor, spread);
           }}
         >
-          Use this factor
+          Use these values
         </Button>
       </div>
     </Dialog>

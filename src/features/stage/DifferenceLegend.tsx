@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import { DIFFERENCE_COLOURS } from '#core/heights/shades.ts';
 import { GROSS_DIFFERENCE } from '#core/heights/difference.ts';
 import { useLive, useProject, useView } from '../../state/project-context.ts';
+import { isSeenApart, roomOf } from '../../state/room-light.ts';
 import { useSeen } from '../../state/use-seen.ts';
 import { Choice } from '../../ui/Choice.tsx';
 import styles from './Stage.module.css';
@@ -20,7 +21,9 @@ export function DifferenceLegend() {
   const { views } = useProject();
   const fromMm = useView((state) => state.seenFromMm);
   const sideBySide = useLive((state) => state.difference);
-  const seen = useSeen(fromMm > 0 ? [fromMm] : []);
+  const light = useView((state) => state.light);
+  const apart = isSeenApart({ light, seenFromMm: fromMm });
+  const seen = useSeen(apart ? [fromMm] : [], roomOf(light));
   const away = seen?.[0]?.difference ?? null;
   useEffect(() => {
     views.setState({ seenDifference: away });
@@ -28,7 +31,7 @@ export function DifferenceLegend() {
       views.setState({ seenDifference: null });
     };
   }, [views, away]);
-  const difference = fromMm > 0 ? away : sideBySide;
+  const difference = apart ? away : sideBySide;
   const stops = DIFFERENCE_COLOURS.map(
     ([limit, colour]) => `rgb(${colour.join(' ')}) ${(100 * limit) / MOST}%`,
   ).join(', ');

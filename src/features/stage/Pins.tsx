@@ -2,6 +2,7 @@ import { X } from 'lucide-react';
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandLetter } from '#core/stack/stack.ts';
 import { useDocument, useLive, useProject, useView } from '../../state/project-context.ts';
+import { useRampSeen } from '../../state/room-light.ts';
 import { Swatch } from './Readout.tsx';
 import { readSpot } from './spot-reading.ts';
 import styles from './Stage.module.css';
@@ -27,13 +28,14 @@ export function Pins() {
   const pins = useView((state) => state.pins);
   const live = useLive((state) => state);
   const grid = useDocument((state) => state.document.stack.grid);
+  const ramp = useRampSeen();
   if (pins.length === 0) return null;
   return (
     <table className={`${styles.pins} figures`} data-testid="pins">
       <caption className="visually-hidden">Pinned spots</caption>
       <tbody>
         {pins.map((pin, i) => {
-          const reading = readSpot(pin, live);
+          const reading = readSpot(pin, { ...live, ramp });
           return (
             <tr key={i}>
               <th scope="row">{i + 1}</th>

@@ -1,6 +1,7 @@
 import { layerTopMm } from '#core/stack/layer-grid.ts';
 import { bandLetter, totalLayers } from '#core/stack/stack.ts';
 import { useDocument, useLive, useView } from '../../state/project-context.ts';
+import { useRampSeen } from '../../state/room-light.ts';
 import { readSpot } from './spot-reading.ts';
 import styles from './Stage.module.css';
 
@@ -15,7 +16,8 @@ export function Readout() {
   const isTag = useDocument((state) => state.document.tag !== null);
   const grid = useDocument((state) => state.document.stack.grid);
   const layers = useDocument((state) => totalLayers(state.document.stack.bands));
-  const reading = pointer ? readSpot(pointer, live) : null;
+  const ramp = useRampSeen();
+  const reading = pointer ? readSpot(pointer, { ...live, ramp }) : null;
   if (reading === null)
     return (
       <p className={styles.readout}>Point at the picture to read it; click to pin what you see</p>

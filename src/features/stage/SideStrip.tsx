@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { layerTopsMm } from '#core/stack/layer-grid.ts';
 import { useDocument, useLive, useView } from '../../state/project-context.ts';
+import { useRampSeen } from '../../state/room-light.ts';
 import styles from './Stage.module.css';
 import type { Frame } from './view-geometry.ts';
 
@@ -11,7 +12,7 @@ const STRIP_PX = 64;
 export function SideStrip({ frame }: { readonly frame: Frame }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const heights = useLive((state) => state.heights);
-  const ramp = useLive((state) => state.ramp);
+  const ramp = useRampSeen();
   const grid = useDocument((state) => state.document.stack.grid);
   const widthMm = useLive((state) => state.shown.widthMm);
   const at = useView((state) => state.sideAt);

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { parseHex, type Triple } from '#core/colour/srgb.ts';
-import type { LiveState } from '../../state/live-print.ts';
+import type { Ramp } from '#core/optics/ramp.ts';
+import { rampSeen } from '../../state/room-light.ts';
 import { useProject } from '../../state/project-context.ts';
 import { smoothMmOfDocument, stackOf } from '../../state/document-facts.ts';
 import { faceOfDocument } from '../../state/tag-plan.ts';
@@ -13,7 +14,7 @@ const SOLID_SAMPLES = 160_000;
 
 const NO_COLOUR: Triple = [128, 128, 128];
 
-function looksOf({ ramp }: LiveState, document: ProjectDocument): LayerLook[] {
+function looksOf(ramp: Ramp, document: ProjectDocument): LayerLook[] {
   const { bands, filaments } = document.stack;
   const inlays = faceOfDocument(document)?.inlays.filaments ?? [];
   return ramp.map(({ colour, bandIndex }) => {
@@ -66,7 +67,10 @@ export function SolidView() {
     const upToDate = (): boolean => wanted().every((one, i) => one === asked[i]);
     const recolour = (): void => {
       const document = live.store.getState().lens(documents.getState().document);
-      scene.setLooks(looksOf(live.store.getState(), document), document.stack.grid);
+      scene.setLooks(
+        looksOf(rampSeen(live.store.getState().ramp, views.getState().light), document),
+        document.stack.grid,
+      );
     };
     const reshape = (): void => {
       const { request } = live.store.getState();
@@ -113,7 +117,8 @@ export function SolidView() {
       if (state.request !== before.request) reshape();
     });
     const unfollowDocument = documents.subscribe(reshape);
-    const unwatch = views.subscribe(({ solid }, before) => {
+    const unwatch = views.subscribe(({ solid, light }, before) => {
+      if (light !== before.light) recolour();
       if (solid === before.solid) return;
       applyLook();
       if (solid.resets !== before.solid.resets) scene.reset();

@@ -1,4 +1,17 @@
-import { Contrast, Eye, Maximize, Ruler, ScanLine, SunMoon, ZoomIn, ZoomOut } from 'lucide-react';
+import {
+  Check,
+  Contrast,
+  Eye,
+  LampDesk,
+  Lightbulb,
+  Maximize,
+  Ruler,
+  ScanLine,
+  SunMoon,
+  ZoomIn,
+  ZoomOut,
+} from 'lucide-react';
+import { roomOf } from '../../state/room-light.ts';
 import { liesOnFace } from '#core/tags/tag.ts';
 import { useDocument, useProject, useView } from '../../state/project-context.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
@@ -7,6 +20,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Choice } from '../../ui/Choice.tsx';
 import { Menu } from '../../ui/Menu.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
+import { LIGHT_NAMES, LIGHT_OPTIONS } from './light-words.ts';
 import styles from './Stage.module.css';
 
 /** The views, in the order of their keys. */
@@ -53,6 +67,7 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
   const view = useView((state) => state.view);
   const surround = useView((state) => state.surround);
   const greys = useView((state) => state.greys);
+  const room = useView((state) => roomOf(state.light));
   const flat = view !== 'solid';
   const holding = useGesture({
     onBegin: () => {
@@ -94,6 +109,32 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
           {...holding.on()}
         />
       )}
+      <span className={styles.sizes}>
+        <Menu
+          label={`Room light: ${LIGHT_NAMES[room]}`}
+          trigger={
+            room === 'd65' ? (
+              <Lightbulb size={15} aria-hidden />
+            ) : (
+              <LampDesk size={15} aria-hidden />
+            )
+          }
+          items={() =>
+            LIGHT_OPTIONS.map(({ value, text }) => ({
+              text,
+              icon:
+                value === room ? (
+                  <Check size={15} aria-hidden />
+                ) : (
+                  <span className={styles.noIcon} />
+                ),
+              onSelect: () => {
+                views.setState(({ light }) => ({ light: { ...light, roomKind: value } }));
+              },
+            }))
+          }
+        />
+      </span>
       <Button
         icon={<Contrast size={15} aria-hidden />}
         aria-label={`Surround: ${surround}`}

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { RgbaRaster } from '#core/base/raster.ts';
+import { roomOf } from '../../state/room-light.ts';
 import { printOf } from '../../state/print-of.ts';
 import type { ProjectDocument } from '../../state/project-document.ts';
 import { useDocument, useProject, useVersions, useView } from '../../state/project-context.ts';
@@ -51,11 +52,12 @@ interface PrintCanvasProps {
 /** The predicted print of some state of the project, worked out apart from what the stage shows. */
 function PrintCanvas({ document, name, id }: PrintCanvasProps) {
   const { worker } = useProject();
+  const room = useView((state) => roomOf(state.light));
   const canvas = useRef<HTMLCanvasElement>(null);
   const [print, setPrint] = useState<RgbaRaster | null>(null);
   useEffect(() => {
     const abort = new AbortController();
-    printOf(worker, document, VERSION_SAMPLES, abort.signal)
+    printOf(worker, document, VERSION_SAMPLES, abort.signal, room)
       .then((answer) => {
         if (!abort.signal.aborted) setPrint(answer.print);
       })
@@ -64,7 +66,7 @@ function PrintCanvas({ document, name, id }: PrintCanvasProps) {
     return () => {
       abort.abort();
     };
-  }, [document, worker]);
+  }, [document, worker, room]);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !print) return;

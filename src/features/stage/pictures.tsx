@@ -4,6 +4,8 @@ import type { Raster, RgbaRaster } from '#core/base/raster.ts';
 import { mapPlace, type Frame } from '#core/edit/frame.ts';
 import { lumaOf } from '#core/colour/luma.ts';
 import { paletteOf, recolour, type Palette } from '#core/heights/height-map.ts';
+import { SpreadLook } from '../../state/spread-look.ts';
+import { isSeenApart, rampSeen } from '../../state/room-light.ts';
 import { lampPalette } from '#core/heights/lamp.ts';
 import { differencePalette, heightShades } from '#core/heights/shades.ts';
 import type { LiveState } from '../../state/live-print.ts';
@@ -133,7 +135,7 @@ function whatToPaint(
   { light, seenFromMm, seenDifference }: ViewState,
 ): { readonly map: Raster<Uint8Array>; readonly palette: Palette } | null {
   if (painting === 'difference') {
-    const seen = seenFromMm > 0 ? seenDifference : difference;
+    const seen = isSeenApart({ light, seenFromMm }) ? seenDifference : difference;
     return seen && { map: seen.map, palette: differencePalette() };
   }
   if (!heights) return null;
@@ -143,7 +145,7 @@ function whatToPaint(
     case 'heights':
       return { map: heights, palette: heightShades(ramp.length) };
     default:
-      return { map: heights, palette: paletteOf(ramp) };
+      return { map: heights, palette: paletteOf(rampSeen(ramp, light)) };
   }
 }
 
@@ -153,11 +155,26 @@ function whatToPaint(
  */
 export function SampleCanvas({ painting }: { readonly painting: Painting }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { live, views } = useProject();
+  const { live, views, worker } = useProject();
   useEffect(() => {
     let frame = 0;
     let image: ImageData | undefined;
     let packed = new Uint32Array();
+    const look = new SpreadLook(worker, () => {
+      repaint();
+    });
+    /** The print where its light goes sideways, if it is at hand. */
+    const spread = (): RgbaRaster | undefined => {
+      if (painting !== 'print' && painting !== 'lamp') return undefined;
+      const { request, ramp } = live.store.getState();
+      const { light } = views.getState();
+      if (!request) return undefined;
+      return look.want(
+        painting === 'lamp'
+          ? { request, ramp, light }
+          : { request, ramp: rampSeen(ramp, light), light: null },
+      );
+    };
     const paint = (): void => {
       frame = 0;
       const element = canvas.current;
@@ -170,7 +187,10 @@ export function SampleCanvas({ painting }: { readonly painting: Painting }) {
         image = new ImageData(map.width, map.height);
         packed = new Uint32Array(image.data.buffer);
       }
-      recolour(map.data, palette, packed);
+      const seen = spread();
+      if (seen?.width === map.width && seen.height === map.height) image.data.set(seen.data);
+      else recolour(map.data, palette, packed);
+      element.dataset.spread = String(seen !== undefined);
       element.getContext('2d')?.putImageData(image, 0, 0);
       element.dataset.painted = String(Number(element.dataset.painted ?? 0) + 1);
     };
@@ -187,17 +207,18 @@ export function SampleCanvas({ painting }: { readonly painting: Painting }) {
         repaint();
     });
     const unwatch = views.subscribe((state, before) => {
-      if (painting === 'lamp' && state.light !== before.light) repaint();
+      if (state.light !== before.light) repaint();
       const seen =
         state.seenDifference !== before.seenDifference || state.seenFromMm !== before.seenFromMm;
       if (painting === 'difference' && seen) repaint();
     });
     return () => {
+      look.stop();
       unfollow();
       unwatch();
       cancelAnimationFrame(frame);
     };
-  }, [live, views, painting]);
+  }, [live, views, worker, painting]);
   return (
     <canvas
       ref={canvas}

@@ -6,6 +6,8 @@ import {
 } from '#core/artwork/importance.ts';
 import { shareInPiece } from '#core/relief/sampling.ts';
 import { sampleArtwork } from '#core/artwork/sample-artwork.ts';
+import { measureBrightness } from '#core/artwork/brightness.ts';
+import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
 import { digestBytes } from '#core/base/stamp.ts';
@@ -15,8 +17,10 @@ import { cellsOfZones, labelsOf, planZones, type ZonesRule } from '#core/heights
 import { fitZones } from '#core/heights/fit-zones.ts';
 import { zoneOrders } from '#core/heights/zone-orders.ts';
 import { proposeZones, splitZone } from '#core/zones/propose.ts';
+import { lampPalette, linearBeforeLamp, rampInRoom } from '#core/heights/lamp.ts';
+import { paintSeen, paintSpread, spreadLight, againstSpread } from '#core/heights/spread-print.ts';
 import { seenDifferenceOf } from '#core/heights/seen-difference.ts';
-import { countHeights, cropHeights, paintPrint, thinHeights } from '#core/heights/height-map.ts';
+import { countHeights, cropHeights, thinHeights } from '#core/heights/height-map.ts';
 import { naturalness } from '#core/heights/natural.ts';
 import { bandTops, flatOfPicture } from '#core/heights/flat.ts';
 import type { TagChecks } from '#core/tags/check-tag.ts';
@@ -66,13 +70,15 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
   };
 
   const printOf = async (
-    { request, stack, filaments }: PrintRequest,
+    { request, stack, filaments, room = 'd65' }: PrintRequest,
     checkpoint: Checkpoint,
   ): Promise<RgbaRaster> => {
     await plan().prepare(request);
-    return paintPrint(
-      plan().looked(request, checkpoint),
-      rampOfFaces(stack, filaments, request.face),
+    return paintSeen(
+      plan().looked(request, partOf(checkpoint, 0, 0.5)),
+      rampInRoom(rampOfFaces(stack, filaments, request.face), room),
+      request.sampleMm,
+      partOf(checkpoint, 0.5, 1),
     );
   };
 
@@ -124,28 +130,40 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       };
     },
 
-    difference: async ({ request, stack, filaments }, checkpoint) => {
+    difference: async ({ request, stack, filaments, room = 'd65' }, checkpoint) => {
       const heights = await heightsOf(request, partOf(checkpoint, 0, 0.3));
       const { samples } = plan().artwork(request);
-      const ramp = rampOfStack(stack, filaments);
+      const ramp = rampInRoom(rampOfStack(stack, filaments), room);
       return {
-        difference: differenceOf(samples, heights, ramp, partOf(checkpoint, 0.3, 1)) ?? null,
+        difference:
+          differenceOf(samples, heights, ramp, request.sampleMm, partOf(checkpoint, 0.3, 1)) ??
+          null,
       };
     },
 
-    seen: async ({ request, stack, filaments, distanceMm }, checkpoint) => {
+    seen: async ({ request, stack, filaments, distanceMm, room = 'd65' }, checkpoint) => {
       const heights = await heightsOf(request, partOf(checkpoint, 0, 0.3));
       const artwork = plan().artwork(request);
-      const ramp = rampOfStack(stack, filaments);
+      const ramp = rampInRoom(rampOfStack(stack, filaments), room);
       const rest = partOf(checkpoint, 0.3, 1);
       const difference =
         distanceMm > 0
           ? seenDifferenceOf(artwork.samples, heights, ramp, request.sampleMm, distanceMm, rest)
-          : differenceOf(artwork.samples, heights, ramp, rest);
+          : differenceOf(artwork.samples, heights, ramp, request.sampleMm, rest);
       return {
         difference: difference ?? null,
         rarest: (difference && rarestDifference(artwork.cells(), difference)) ?? null,
       };
+    },
+
+    look: async ({ request, ramp, light }, checkpoint) => {
+      await plan().prepare(request);
+      const heights = plan().looked(request, partOf(checkpoint, 0, 0.5));
+      const rest = partOf(checkpoint, 0.5, 1);
+      if (!light) return { print: paintSeen(heights, ramp, request.sampleMm, rest) };
+      const colours = linearBeforeLamp(ramp, light);
+      const spread = spreadLight(heights, colours, ramp, request.sampleMm, rest);
+      return { print: paintSpread(heights, spread, lampPalette(ramp, light)) };
     },
 
     thumbnail: async ({ sidePx, ...wanted }, checkpoint) => {
@@ -203,14 +221,14 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
       );
     },
 
-    colours: async ({ samples, importance, selections, zoned }, checkpoint) => {
+    colours: async ({ samples, importance, selections, zoned, spread }, checkpoint) => {
       const marked = importance.some((one) => 'selection' in one);
       await plan().prepare(marked ? { ...samples, selections } : (zoned ?? samples));
-      const artwork = plan().artwork(samples, checkpoint);
+      const artwork = againstSpreadOf(plan().artwork(samples, checkpoint), spread, checkpoint);
       const { width, height } = artwork.samples;
       const cells =
         zoned?.rule.kind === 'zones'
-          ? cellsOfZones(plan().zoned(zoned), zoned.rule)
+          ? cellsOfZones(againstSpreadOf(plan().zoned(zoned), spread, checkpoint), zoned.rule)
           : artwork.cells();
       const { colour, count } = cells;
       const marks = importance.flatMap((one): (ImportanceStroke | ImportanceArea)[] => {
@@ -301,6 +319,23 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     fineParts: async ({ request, lineMm }, checkpoint) =>
       findFineParts(await heightsOf(request, checkpoint), request.sampleMm, lineMm),
+  };
+}
+
+/** A picture sharpened against the plastic that it will be printed with, where light goes sideways in that. */
+function againstSpreadOf<Sampled extends SampledArtwork>(
+  artwork: Sampled,
+  spread: { readonly spreadMm: number; readonly sampleMm: number } | undefined,
+  checkpoint: Checkpoint,
+): Sampled {
+  if (!spread || spread.spreadMm <= 0) return artwork;
+  const samples = againstSpread(artwork.samples, spread.spreadMm, spread.sampleMm, checkpoint);
+  let cells: ColourCells | undefined;
+  return {
+    ...artwork,
+    samples,
+    brightness: measureBrightness(samples),
+    cells: () => (cells ??= gatherColours(samples)),
   };
 }
 

@@ -7,6 +7,9 @@ import type { FindCells } from '#core/find/clusters.ts';
 import type { ExportFormat } from '#core/formats/mesh/export-files.ts';
 import type { FileSize } from '#core/formats/mesh/file-sizes.ts';
 import type { StrataFault, UnpackedStrata } from '#core/formats/project/strata-file.ts';
+import type { LampLight } from '#core/heights/lamp.ts';
+import type { Ramp } from '#core/optics/ramp.ts';
+import type { LightKind } from '#core/optics/lights.ts';
 import type { FlatColour } from '#core/heights/flat.ts';
 import type { FittedZones } from '#core/heights/fit-zones.ts';
 import type { ZoneFacts } from '#core/heights/zones.ts';
@@ -56,6 +59,8 @@ export interface PrintRequest {
   readonly request: ReliefRequest;
   readonly stack: Stack;
   readonly filaments: FilamentTable;
+  /** Light of the room, daylight unless said otherwise. */
+  readonly room?: LightKind | undefined;
 }
 
 /** A solid to look at; see `Mesh`. */
@@ -147,6 +152,15 @@ export type ArtworkJobs = EditJobs & {
     input: PrintRequest;
     output: { readonly print: RgbaRaster; readonly counts: Uint32Array };
   };
+  /** The print where light goes sideways in it, by the entries of a ramp: before a lamp, or from the front where there is none. */
+  look: {
+    input: {
+      readonly request: ReliefRequest;
+      readonly ramp: Ramp;
+      readonly light: LampLight | null;
+    };
+    output: { readonly print: RgbaRaster };
+  };
   /** The solid of a relief, thinned to `mostSamples` for looking at it. */
   solid: {
     input: {
@@ -167,6 +181,8 @@ export type ArtworkJobs = EditJobs & {
       readonly selections: readonly Selection[];
       /** Keeps the colours of zones apart; its rule must be by zones. */
       readonly zoned?: ReliefRequest | undefined;
+      /** How far light goes sideways in what it will be printed with: colours are those that must be printed to come near it. None by default. */
+      readonly spread?: { readonly spreadMm: number; readonly sampleMm: number } | undefined;
     };
     output: FindCells;
   };

@@ -1,7 +1,7 @@
 import type { BytePieces } from '../../base/byte-pieces.ts';
 import { noCheckpoint, partOf, type Checkpoint } from '../../base/checkpoint.ts';
 import type { HeightMap, RgbaRaster } from '../../base/raster.ts';
-import { paintPrint } from '../../heights/height-map.ts';
+import { paintSeen } from '../../heights/spread-print.ts';
 import type { Ramp } from '../../optics/ramp.ts';
 import { inlaidMeshes, reliefMesh } from '../../relief/relief-mesh.ts';
 import { joinMeshes } from '../../relief/terrace-mesh.ts';
@@ -132,7 +132,9 @@ export function exportFile(
       return {
         suffix: 'print.png',
         type: 'image/png',
-        pieces: [encoders.picture(paintPrint(looked?.heights ?? source.heights, ramp()))],
+        pieces: [
+          encoders.picture(paintSeen(looked?.heights ?? source.heights, ramp(), source.sampleMm)),
+        ],
         triangles: 0,
       };
     case 'inlays':

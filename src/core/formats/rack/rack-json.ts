@@ -3,6 +3,7 @@ import { PRINTER_LIMITS } from '../../printer/printer.ts';
 import { fail, succeed, type Fault, type Result } from '../../base/result.ts';
 import {
   FINDINGS,
+  GREATEST_SPREAD_MM,
   GREATEST_TRANSMISSION_MM,
   LEAST_TRANSMISSION_MM,
   type Filament,
@@ -57,6 +58,7 @@ export const filamentSchema = z.object({
   found: z.enum(FINDINGS).default('label'),
   uncertainty: z.number().min(0).max(100).optional(),
   scatterSlope: z.number().min(-6).max(6).optional(),
+  spreadMm: z.number().min(0).max(GREATEST_SPREAD_MM).optional(),
   reading: readingSchema.optional(),
   pricePerKg: z.number().min(0).max(100_000).optional(),
   leftG: z.number().min(0).max(100_000).optional(),
