@@ -34,12 +34,18 @@ export interface WedgeScene {
   readonly veil: number;
   /** A lamp mirrored in the plastic: where, in mm on the wedge, and how strong. */
   readonly highlight?: { readonly x: number; readonly y: number; readonly strength: number };
+  /** How far light goes sideways in the tested filament in the mean, mm; none by default. */
+  readonly spreadMm?: number;
   readonly seed: number;
 }
 
 /** Distance of the camera from the middle of the wedge, mm, and its focal length in picture widths. */
 const DISTANCE_MM = 170;
 const FOCAL_WIDTHS = 0.85;
+
+/** Rays by which light that went sideways is gathered: lengths, and directions of each. */
+const RINGS = 10;
+const RAYS = 8;
 
 type Vector = readonly [number, number, number];
 
@@ -112,6 +118,35 @@ export function drawWedgePhoto(scene: WedgeScene): {
     project(0, plan.heightMm, whiteTop),
   ];
 
+  const foundAt = (x: number, y: number): number => {
+    const c = Math.floor(x / WEDGE_SAMPLE_MM);
+    const r = Math.floor(y / WEDGE_SAMPLE_MM);
+    const outside = c < 0 || r < 0 || c >= heights.width || r >= heights.height;
+    return outside ? 0 : (heights.data[r * heights.width + c] ?? 0);
+  };
+  const bandAt = (x: number, y: number): string | undefined =>
+    stack.bands[ramp[foundAt(x, y) - 1]?.bandIndex ?? -1]?.filamentId;
+  const testedOnTop = (x: number, y: number): boolean => bandAt(x, y) === 'tested';
+  /** Light from around a spot: rays by the distribution of their length, in all directions. */
+  const gathered = (x: number, y: number, spreadMm: number): Triple => {
+    const sums = [0, 0, 0];
+    let rays = 0;
+    for (let ring = 0; ring < RINGS; ring += 1) {
+      const length = -spreadMm * Math.log(1 - (ring + random()) / RINGS);
+      const turn = random();
+      for (let ray = 0; ray < RAYS; ray += 1) {
+        const angle = (2 * Math.PI * (ray + turn)) / RAYS;
+        const colour =
+          colours[foundAt(x + length * Math.cos(angle), y + length * Math.sin(angle)) - 1];
+        if (!colour) continue;
+        rays += 1;
+        for (let channel = 0; channel < 3; channel += 1)
+          sums[channel] = (sums[channel] ?? 0) + (colour[channel] ?? 0);
+      }
+    }
+    return sums.map((sum) => sum / Math.max(1, rays)) as unknown as Triple;
+  };
+
   const random = randomFrom(scene.seed);
   const grain = fractal(scene.seed);
   const gauss = (): number =>
@@ -145,6 +180,8 @@ export function drawWedgePhoto(scene: WedgeScene): {
           reflectance = reflectance.map((value) => value * 0.6) as unknown as Triple;
         break;
       }
+      if (reflectance && scene.spreadMm && testedOnTop(x, y))
+        reflectance = gathered(x, y, scene.spreadMm);
       if (!reflectance) {
         const t = -eye[2] / ray[2];
         x = eye[0] + t * ray[0] + plan.widthMm / 2;

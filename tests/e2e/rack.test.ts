@@ -557,6 +557,10 @@ describe('rack', function () {
       Number.parseFloat(await (await find(driver, 'fit-value')).getText());
     const { transmissionMm } = demoWedge.truth;
     await soon(async () => (await value()) / transmissionMm).to.be.closeTo(1, 0.05);
+    // The simulated print is of plastic in which light goes straight.
+    await soon(async () => (await findCss(driver, 'main')).getText()).to.match(
+      /Light spreads sideways\s+less than 0.18 mm, counted as 0/,
+    );
     await soon(
       async () => (await driver.findElements(By.css('[data-testid=patch]'))).length,
     ).to.equal(16);

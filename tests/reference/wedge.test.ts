@@ -1,3 +1,4 @@
+import { keptSpread } from '#core/wedge/edge-spread.ts';
 import { expect } from 'chai';
 import { Matrix, solve } from 'ml-matrix';
 import { encodeSrgb, linearOfBytes, parseHex, type Triple } from '#core/colour/srgb.ts';
@@ -12,7 +13,7 @@ import {
 import { reflectanceOfColour } from '#core/optics/reflectance-of-colour.ts';
 import { opticsOf } from '#core/stack/filament.ts';
 import { attitudeOf, perspectiveOf, projectPoint, type Quad } from '#core/wedge/straighten.ts';
-import { DEMO_RACK, gaussFrom, photographWedge, suggestedPlan } from '../helpers/wedges.ts';
+import { DEMO_RACK, demoFilament, gaussFrom, photographWedge, suggestedPlan } from '../helpers/wedges.ts';
 
 function median(values: readonly number[]): number {
   return [...values].sort((a, b) => a - b)[values.length >> 1] ?? Number.NaN;
@@ -212,4 +213,28 @@ describe('step wedges of known filaments', function () {
       }),
     };
   }
+
+  /*
+   * The photos are drawn by following rays through the plastic (`demo/draw/wedge-photo.ts`), not by the Gaussians or the table that the
+   * reading and the stage use.
+   */
+  it('how far light goes sideways is read off the rims of the steps', function () {
+    this.timeout(120_000);
+    for (const [id, spreadMm] of [
+      ['milk', 0.5],
+      ['rust', 0.3],
+      ['tangerine', 0.9],
+    ] as const) {
+      const read = photographWedge(demoFilament(id), { spreadMm });
+      if (!read.ok) throw new Error(read.fault.code);
+      const { spread } = read.value;
+      expect(spread?.spreadMm, id).to.be.within(0.93 * spreadMm - 0.02, 1.07 * spreadMm + 0.02);
+      expect(spread?.uncertaintyMm, id).to.be.below(0.08);
+    }
+    const sharp = photographWedge(demoFilament('milk'));
+    if (!sharp.ok || !sharp.value.spread) throw new Error('no spread');
+    expect(keptSpread(sharp.value.spread)).to.equal(0);
+    const dark = photographWedge(demoFilament('midnight'), { spreadMm: 0.5 });
+    expect(dark.ok && dark.value.spread).to.equal(undefined);
+  });
 });

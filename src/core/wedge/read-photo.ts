@@ -20,6 +20,7 @@ import {
   type Perspective,
   type Quad,
 } from './straighten.ts';
+import { edgeSpread, type EdgeSpread } from './edge-spread.ts';
 import { findSlant, innerRect, shiftRect, type Slant } from './slant.ts';
 import type { PlanPatch, PlanRect, WedgePlan } from './wedge-plan.ts';
 
@@ -52,6 +53,8 @@ export interface ReadPhoto {
   readonly slant: Slant;
   /** Least light on the wedge as a share of the most, 0..1. */
   readonly evenness: number;
+  /** How far light goes sideways in the filament; undefined where the photo does not tell. */
+  readonly spread: EdgeSpread | undefined;
 }
 
 /** Limits of what is read. Set with simulated photos, with room to spare: common practice, no source. */
@@ -158,6 +161,7 @@ export function readWedgePhoto(
     slant,
     doubts,
     evenness: light.evenness,
+    spread: edgeSpread(photo, map, slant, plan),
     reading: {
       kind: 'photo',
       date,

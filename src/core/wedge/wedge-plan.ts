@@ -71,7 +71,7 @@ export const STEP_SIDE_MM = 12;
 const EDGE_MM = 6;
 const NUMBER_STRIP_MM = 8;
 const WHITE_STRIP_MM = 6;
-const BLACK_STRIP_MM = 4;
+export const BLACK_STRIP_MM = 4;
 /** Bare white on the far side of the black half: light that falls off from top to bottom shows there. */
 const FOOT_MM = 6;
 

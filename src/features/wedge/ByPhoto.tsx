@@ -1,3 +1,4 @@
+import { keptSpread } from '#core/wedge/edge-spread.ts';
 import { ImageUp } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Quad } from '#core/wedge/straighten.ts';
@@ -199,6 +200,7 @@ export function ByPhoto(props: WedgePartProps) {
                 plan={plan.value}
                 fit={fit.value}
                 doubts={read.value.doubts.map(describePhotoDoubt)}
+                spread={read.value.spread}
                 straight={answer.straight}
                 slant={read.value.slant}
                 onKeep={(withColour) => {
@@ -210,6 +212,7 @@ export function ByPhoto(props: WedgePartProps) {
                     found: 'photo',
                     uncertainty: Number(fit.value.uncertainty.toFixed(4)),
                     scatterSlope: Number(fit.value.scatterSlope.toFixed(4)),
+                    ...(read.value.spread ? { spreadMm: keptSpread(read.value.spread) } : {}),
                     reading: read.value.reading,
                   });
                 }}

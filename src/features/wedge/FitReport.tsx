@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import type { PatchFit, WedgeFit } from '#core/optics/fit-wedge.ts';
 import type { Filament } from '#core/stack/filament.ts';
+import { LEAST_TOLD_MM, type EdgeSpread } from '#core/wedge/edge-spread.ts';
 import { innerRect, shiftRect, type Slant } from '#core/wedge/slant.ts';
 import type { WedgePlan } from '#core/wedge/wedge-plan.ts';
 import { Button } from '../../ui/Button.tsx';
@@ -17,6 +18,8 @@ interface FitReportProps {
   readonly doubts: readonly string[];
   readonly straight: RgbaRaster;
   readonly slant: Slant;
+  /** How far light goes sideways, where the photo tells. */
+  readonly spread: EdgeSpread | undefined;
   readonly onKeep: (withColour: boolean) => void;
 }
 
@@ -41,6 +44,7 @@ export function FitReport({
   doubts,
   straight,
   slant,
+  spread,
   onKeep,
 }: FitReportProps) {
   const [withColour, setWithColour] = useState(true);
@@ -90,6 +94,14 @@ export function FitReport({
           ],
           ['Difference of measured and fitted', `${fit.meanDeltaE.toFixed(2)} on average`],
           ['Slope of scattering over wavelength', fit.scatterSlope.toFixed(2)],
+          [
+            'Light spreads sideways',
+            spread
+              ? spread.spreadMm < LEAST_TOLD_MM
+                ? `less than ${LEAST_TOLD_MM} mm, counted as 0`
+                : `${spread.spreadMm.toFixed(2)} ± ${spread.uncertaintyMm.toFixed(2)} mm`
+              : 'not to be told from this photo',
+          ],
         ]}
       />
       {doubts.length > 0 ? (
