@@ -1,8 +1,7 @@
 import { Cancelled } from '#core/base/checkpoint.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
 import type { LampLight } from '#core/heights/lamp.ts';
-import { isSpread } from '#core/heights/spread-print.ts';
-import type { Ramp } from '#core/optics/ramp.ts';
+import { isSpread, type Ramp } from '#core/optics/ramp.ts';
 import type { ReliefRequest } from '#core/plan/relief-plan.ts';
 import type { ArtworkWorker } from '../workers/start-worker.ts';
 

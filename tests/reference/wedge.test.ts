@@ -13,7 +13,13 @@ import {
 import { reflectanceOfColour } from '#core/optics/reflectance-of-colour.ts';
 import { opticsOf } from '#core/stack/filament.ts';
 import { attitudeOf, perspectiveOf, projectPoint, type Quad } from '#core/wedge/straighten.ts';
-import { DEMO_RACK, demoFilament, gaussFrom, photographWedge, suggestedPlan } from '../helpers/wedges.ts';
+import {
+  DEMO_RACK,
+  demoFilament,
+  gaussFrom,
+  photographWedge,
+  suggestedPlan,
+} from '../helpers/wedges.ts';
 
 function median(values: readonly number[]): number {
   return [...values].sort((a, b) => a - b)[values.length >> 1] ?? Number.NaN;

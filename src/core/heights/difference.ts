@@ -3,8 +3,8 @@ import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap, Raster, RgbaRaster } from '../base/raster.ts';
 import { ciede2000Of } from '../colour/ciede2000.ts';
 import { labOfBytes, labOfLinear } from '../colour/lab.ts';
-import type { Ramp } from '../optics/ramp.ts';
-import { isSpread, linearFromFront, spreadLight } from './spread-print.ts';
+import { isSpread, type Ramp } from '../optics/ramp.ts';
+import { linearFromFront, spreadLight } from './spread-print.ts';
 
 /** Steps of a difference map for one unit of CIEDE2000. */
 export const DIFFERENCE_STEPS = 8;

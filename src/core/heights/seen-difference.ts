@@ -5,9 +5,9 @@ import { ciede2000Of } from '../colour/ciede2000.ts';
 import { labOfXyz, linearOfLab } from '../colour/lab.ts';
 import { LINEAR_OF_BYTE } from '../colour/srgb.ts';
 import { WHITE_D65, xyzOfLinear } from '../colour/xyz.ts';
-import type { Ramp } from '../optics/ramp.ts';
+import { isSpread, type Ramp } from '../optics/ramp.ts';
 import { DifferenceTally, type Difference } from './difference.ts';
-import { isSpread, linearFromFront, spreadLight } from './spread-print.ts';
+import { linearFromFront, spreadLight } from './spread-print.ts';
 
 /**
  * What the eye blurs, as standard deviations of visual angle: light, and the two opponent channels. Rounded from the widths of X.

@@ -4,7 +4,7 @@ import { noCheckpoint, partOf, type Checkpoint } from '../base/checkpoint.ts';
 import type { HeightMap, RgbaRaster } from '../base/raster.ts';
 import { byteOfLinear, LINEAR_OF_BYTE, type Triple } from '../colour/srgb.ts';
 import { linearOfLab } from '../colour/lab.ts';
-import type { Ramp } from '../optics/ramp.ts';
+import { isSpread, type Ramp } from '../optics/ramp.ts';
 import { gaussiansOfSpread } from '../optics/spread.ts';
 import { packColour, paintPrint, paletteOf, type Palette } from './height-map.ts';
 
@@ -30,11 +30,6 @@ function spreadPlanes(
     });
     return sum;
   });
-}
-
-/** Does light go sideways in any layer that may be on top? */
-export function isSpread(ramp: Ramp): boolean {
-  return ramp.some(({ spreadMm }) => spreadMm > 0);
 }
 
 /** Linear sRGB of all heights as they are seen from the front, 0 first. */

@@ -39,6 +39,11 @@ export interface RampStep {
 /** The visible colour for each possible height of a stack: element 0 is the first layer. */
 export type Ramp = readonly RampStep[];
 
+/** Does light go sideways in any layer that may be on top? */
+export function isSpread(ramp: Ramp): boolean {
+  return ramp.some(({ spreadMm }) => spreadMm > 0);
+}
+
 /** Cover from which on a band counts as having covered what lies under it. */
 export const COVERED = 0.95;
 

@@ -18,9 +18,7 @@ import { Button } from '../../ui/Button.tsx';
 import { Late } from '../../ui/Late.tsx';
 import { useGesture } from '../../ui/use-gesture.ts';
 import { MOST_PINS, type Spot } from '../../state/view-store.ts';
-import { DifferenceLegend } from './DifferenceLegend.tsx';
 import { useBrush } from './use-brush.ts';
-import { LampControls } from './LampControls.tsx';
 import { ArtworkCanvas, FineCanvas, SampleCanvas } from './pictures.tsx';
 import { PinMarks, Pins } from './Pins.tsx';
 import { Readout } from './Readout.tsx';
@@ -28,7 +26,6 @@ import { SolidControls } from './SolidControls.tsx';
 import styles from './Stage.module.css';
 import { StageTools, viewsOf, ZOOM_STEP } from './StageTools.tsx';
 import { frameOf, spotAt, zoomAt, type Placement } from './view-geometry.ts';
-import { SideStrip } from './SideStrip.tsx';
 import { StageLine } from './StageLine.tsx';
 import { nameOfSide, SideCanvas, WipeSides } from './WipeSides.tsx';
 
@@ -39,6 +36,13 @@ const SolidView = lazy(async () => ({ default: (await import('./SolidView.tsx'))
 const BrushOverlay = lazy(async () => ({
   default: (await import('./BrushOverlay.tsx')).BrushOverlay,
 }));
+const DifferenceLegend = lazy(async () => ({
+  default: (await import('./DifferenceLegend.tsx')).DifferenceLegend,
+}));
+const LampControls = lazy(async () => ({
+  default: (await import('./LampControls.tsx')).LampControls,
+}));
+const SideStrip = lazy(async () => ({ default: (await import('./SideStrip.tsx')).SideStrip }));
 const MeasureScreen = lazy(async () => ({
   default: (await import('./MeasureScreen.tsx')).MeasureScreen,
 }));
@@ -288,7 +292,9 @@ export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
               frame={frame}
               length={size.width}
             />
-            <SideStrip frame={frame} />
+            <Late>
+              <SideStrip frame={frame} />
+            </Late>
           </>
         ) : null}
       </div>
@@ -299,8 +305,16 @@ export function Stage({ over: Over, paints = false, foot: Foot }: StageProps) {
       ) : null}
       {view === 'solid' ? <SolidControls /> : null}
       {view === 'wipe' ? <WipeSides /> : null}
-      {view === 'lamp' ? <LampControls /> : null}
-      {view === 'difference' ? <DifferenceLegend /> : null}
+      {view === 'lamp' ? (
+        <Late>
+          <LampControls />
+        </Late>
+      ) : null}
+      {view === 'difference' ? (
+        <Late>
+          <DifferenceLegend />
+        </Late>
+      ) : null}
       {view === 'solid' ? null : <Pins />}
       {view === 'solid' ? null : <Readout />}
       <EditsUnderWay />

@@ -52,6 +52,17 @@ export const WAY_FAULTS: Readonly<Record<WayFault['why'], string>> = {
   'thin-plate': 'is as thick as the plate: nothing would hold it from behind',
 };
 
+/** Why an outline that is kept in a project gives none, by the code of its fault. */
+const OUTLINE_FAULTS: Readonly<Record<string, string>> = {
+  'no-path': 'There is no path in it.',
+  'bad-path': 'It cannot be read.',
+  'no-area': 'It encloses nothing.',
+  'too-long': 'It is too long. Simplify it.',
+  tangled: 'Its lines cross each other too often. Join the shapes to one outline (union).',
+  'too-many-corners': 'It has too many corners. Simplify it.',
+  'no-shapes': 'There is nothing in it but one colour.',
+};
+
 function isWayFault(detail: string): detail is WayFault['why'] {
   return Object.hasOwn(WAY_FAULTS, detail);
 }
@@ -97,7 +108,7 @@ export function describeProblem(
     case 'no-letter':
       return `${name}: the face has no ${detail}.`;
     case 'no-outline':
-      return `${name} has no outline that can be printed (${detail}).`;
+      return `${name} has no outline that can be printed. ${OUTLINE_FAULTS[detail] ?? OUTLINE_FAULTS['no-area']}`;
   }
 }
 

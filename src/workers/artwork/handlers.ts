@@ -1,3 +1,4 @@
+import { artworkOfRaw } from '#core/formats/project/strata-parts.ts';
 import {
   importanceOfCells,
   paintImportance,
@@ -10,7 +11,7 @@ import { measureBrightness } from '#core/artwork/brightness.ts';
 import { gatherColours, type ColourCells } from '#core/artwork/colour-cells.ts';
 import { partOf, type Checkpoint } from '#core/base/checkpoint.ts';
 import { MAX_LAYERS, type HeightMap, type RgbaRaster } from '#core/base/raster.ts';
-import { digestBytes } from '#core/base/stamp.ts';
+import { digestFast } from '../../platform/digest.ts';
 import { differencesOfCells, meanOfCosts } from '#core/heights/closest.ts';
 import { differenceOf, rarestDifference } from '#core/heights/difference.ts';
 import { cellsOfZones, labelsOf, planZones, type ZonesRule } from '#core/heights/zones.ts';
@@ -87,11 +88,15 @@ export function artworkHandlers(decode: Decode): Handlers<ArtworkJobs> {
 
     unpack: async ({ bytes }) => {
       const { unpackStrata } = await import('#core/formats/project/strata-file.ts');
-      return unpackStrata(bytes, MOST_PICTURE_BYTES);
+      const unpacked = unpackStrata(bytes, MOST_PICTURE_BYTES, () => true);
+      if (!unpacked.ok || !unpacked.value.artwork) return unpacked;
+      const { artwork, document } = unpacked.value;
+      const isNamed = (await digestFast(artwork)) === artworkOfRaw(document).digest;
+      return isNamed ? unpacked : { ok: true, value: { ...unpacked.value, artwork: undefined } };
     },
 
     open: async ({ bytes, drawn }, checkpoint) => {
-      const digest = digestBytes(bytes);
+      const digest = await digestFast(bytes);
       checkpoint(0.1);
       const decoded = drawn
         ? {

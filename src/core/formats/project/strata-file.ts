@@ -84,10 +84,13 @@ function nestsTooDeep(text: string): boolean {
  * Unpacks a `.strata` file. Nothing is unpacked that is not asked for, nor more than the limits, whatever the file says of
  * itself; and the picture must be the one that the document names.
  * @param mostPictureBytes largest picture
+ * @param isNamed whether a picture has the digest that the document names; who has a faster way looks itself (`artworkOfRaw`)
  */
 export function unpackStrata(
   bytes: Uint8Array,
   mostPictureBytes: number,
+  isNamed: (artwork: Uint8Array, digest: string | undefined) => boolean = (artwork, digest) =>
+    digestBytes(artwork) === digest,
 ): Result<UnpackedStrata, StrataFault> {
   const sizes = new Map<string, number>();
   const isData = (name: string): boolean => DATA_ENTRY.test(name);
@@ -153,7 +156,7 @@ export function unpackStrata(
     const artwork = unzipWithin(bytes, (name) => (name === entry ? pictureBytes : undefined)).get(
       entry,
     );
-    const fits = artwork !== undefined && digestBytes(artwork) === digest;
+    const fits = artwork !== undefined && isNamed(artwork, digest);
     return succeed({ document, versions, artwork: fits ? artwork : undefined, data });
   } catch (error) {
     if (error instanceof TooMuch) return fail('project-too-large', entry);
