@@ -89,6 +89,26 @@ export function checkSvg(bytes: Uint8Array): Result<SvgDrawing, PictureFault> {
   return succeed({ text, root, byId, ...size });
 }
 
+/** What may stand before the root, and the root's own tag, whose attributes are quoted. */
+const ROOT_TAG =
+  /^(?<before>\uFEFF?(?:\s|<\?[^>]*>|<!--[\s\S]*?-->|<![^>]*>)*)<(?<name>(?:[\w.-]+:)?svg)(?<attributes>(?:\s+[\w:.-]+\s*=\s*(?:"[^"]*"|'[^']*'))*)\s*(?<end>\/?>)/;
+
+/**
+ * The text of a drawing that is to be drawn in other pixels: the size of its root changed, as the page does it in its document. What
+ * a drawing says of its own size may be beyond all that can be drawn. As it is where its root is written in a way of its own.
+ */
+export function svgInPixels(
+  { text, width, height }: Pick<SvgDrawing, 'text' | 'width' | 'height'>,
+  size: { readonly width: number; readonly height: number },
+): string {
+  return text.replace(ROOT_TAG, (_tag: string, ...groups: unknown[]) => {
+    const { before, name, attributes, end } = groups.at(-1) as Record<string, string>;
+    const kept = (attributes ?? '').replace(/\s(?:width|height)\s*=\s*(?:"[^"]*"|'[^']*')/g, ' ');
+    const view = /\sviewBox\s*=/.test(kept) ? '' : ` viewBox="0 0 ${width} ${height}"`;
+    return `${before}<${name}${kept} width="${size.width}" height="${size.height}"${view}${end}`;
+  });
+}
+
 /** Elements that are drawn for a node, with every reference followed; more than the limit where it leads to itself. */
 function drawnElements(
   node: Node,

@@ -1,5 +1,4 @@
 import type { PrinterJsonFault } from '#core/formats/rack/printer-json.ts';
-import { PRINTER_LIMITS } from '#core/printer/printer.ts';
 import type { TextTrouble } from '#core/gcode/text-check.ts';
 import type { OwnGcodeFault } from '#core/slicing/own-gcode.ts';
 import { describePauseTrouble } from './gcode-words.ts';
@@ -16,8 +15,8 @@ const TEXTS: Readonly<Record<TextTrouble['what'], string>> = {
   'bed-cold': 'The bed is not heated.',
   'nozzle-stays-hot': 'The nozzle stays hot.',
   'bed-stays-hot': 'The bed stays hot.',
-  'nozzle-too-hot': `The nozzle is heated beyond ${PRINTER_LIMITS.nozzleC[1]} °C:`,
-  'bed-too-hot': `The bed is heated beyond ${PRINTER_LIMITS.bedC[1]} °C:`,
+  'nozzle-too-hot': 'The nozzle is heated beyond what the printer allows:',
+  'bed-too-hot': 'The bed is heated beyond what the printer allows:',
   stops: 'This line stops the printer for good:',
   'below-bed': 'A move goes below the bed:',
   drags: 'A move goes down, and would drag the nozzle over the piece. Take it out.',

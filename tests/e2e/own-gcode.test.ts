@@ -14,6 +14,7 @@ import {
   readCanvas,
   readDownload,
   shareSession,
+  typeOver,
   until,
   type Session,
   soon,
@@ -187,6 +188,15 @@ describe('G-code of our own', function () {
       'the line that mends it is given',
     );
     await start.sendKeys(Key.chord(Key.CONTROL, Key.END), '\nG90');
+    await typeOver(driver, 'printer-mostNozzleC', '205');
+    await press('Save printer');
+    const words = async (): Promise<string> => driver.findElement(By.css('form')).getText();
+    await soon(words).to.contain('A number from 210 (what is usual) to 450, or nothing');
+    await typeOver(driver, 'printer-mostNozzleC', '260');
+    await start.sendKeys(Key.chord(Key.CONTROL, Key.END), '\nM109 S270');
+    await press('Save printer');
+    await soon(words).to.contain('beyond what the printer allows: M109 S270');
+    await typeOver(driver, 'printer-mostNozzleC', '');
     const pace = async (): Promise<string> => (await find(driver, 'printer-pace')).getText();
     const before = await pace();
     const acceleration = await find(driver, 'printer-accelerationMmS2');
@@ -195,7 +205,9 @@ describe('G-code of our own', function () {
     await press('Save printer');
     await press('Download the test tile');
     const { bytes } = await readDownload(session, /^pause-test-M600\.gcode$/i);
-    expect(bytes.toString('latin1')).to.contain('G28 ; home\nG91\nG90\n; fills the nozzle');
+    expect(bytes.toString('latin1')).to.contain(
+      'G28 ; home\nG91\nG90\nM109 S270\n; fills the nozzle',
+    );
     expect((await reportOf(bytes)).layers).to.have.length(4);
   });
 });

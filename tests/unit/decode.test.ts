@@ -55,6 +55,28 @@ describe('pictures', () => {
     }
   });
 
+  it('a drawing is the same whatever size it says of itself', async () => {
+    const inner =
+      '<rect width="50" height="100" fill="red"/><path d="M50 0h50v100H50z" fill="#00f"/>';
+    const drawn = async (root: string): Promise<Uint8Array | Uint8ClampedArray> => {
+      const result = await decodePicture(Buffer.from(`${root}${inner}</svg>`));
+      if (!result.ok) throw new Error(`${root}: ${result.fault.code} ${result.fault.detail ?? ''}`);
+      expect([result.value.width, result.value.height], root).to.deep.equal([2400, 2400]);
+      return result.value.data;
+    };
+    const ns = 'xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"';
+    const usual = await drawn(`<svg ${ns} width="100" height="100">`);
+    expect([...usual.subarray(0, 4)]).to.deep.equal([255, 0, 0, 255]);
+    for (const root of [
+      `<svg ${ns}>`,
+      `<svg ${ns} width="1000000000" height="1000000000">`,
+      `<svg width='1e20' height='1e20' ${ns}>`,
+      `<?xml version="1.0"?>\n<!-- <svg width="5"> -->\n<svg height="0.0001" ${ns} width="0.0001">`,
+      `<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">`,
+    ])
+      expect(meanDifference(await drawn(root), usual), root).to.equal(0);
+  });
+
   it('a preview inside a JPEG does not make a cut file whole', () => {
     const whole = read('s20_exif_orientation_6.jpg');
     const preview = Buffer.concat([

@@ -175,6 +175,16 @@ describe('texts before and after a print', () => {
     ]);
     expect(harms({ startText: `M109 S300\n${start}` })).to.deep.equal([]);
     expect(harms({ startText: `M109 R210\n${start}` })).to.deep.equal([]);
+    // What this printer allows counts before what any of them has.
+    const own = { mostNozzleC: 260, mostBedC: 90 };
+    expect(harms({ ...own, startText: `M109 S260\n${start}` })).to.deep.equal([]);
+    for (const [line, what] of [
+      ['M109 S261', 'nozzle-too-hot'],
+      ['M140 S91', 'bed-too-hot'],
+    ] as const)
+      expect(harms({ ...own, startText: `${line}\n${start}` }), line).to.deep.equal([
+        ['startText', what, line],
+      ]);
   });
 
   it('what they leave otherwise is named with the line that mends it', () => {

@@ -58,7 +58,7 @@ interface Told {
   /** Last heat of nozzle and bed that was asked for; null where none was. */
   readonly nozzleC: number | null;
   readonly bedC: number | null;
-  /** The line that asks for more heat than any printer has, and the one that stops the printer for good; null where none does. */
+  /** The line that asks for more heat than the printer has, and the one that stops the printer for good; null where none does. */
   readonly nozzleTooHot: string | null;
   readonly bedTooHot: string | null;
   readonly stops: string | null;
@@ -72,6 +72,7 @@ interface Told {
 
 function run(
   lines: readonly string[],
+  limits: { readonly nozzleC: number; readonly bedC: number },
   begin: (state: Float64Array) => void,
 ): readonly [Told, Float64Array] {
   const bad: string[] = [];
@@ -101,11 +102,11 @@ function run(
       const asked = Math.max(heat, waited);
       if (letter === 77 && (command === 104 || command === 109)) {
         nozzleC = asked;
-        if (asked > PRINTER_LIMITS.nozzleC[1]) nozzleTooHot ??= scanner.text();
+        if (asked > limits.nozzleC) nozzleTooHot ??= scanner.text();
       }
       if (letter === 77 && (command === 140 || command === 190)) {
         bedC = asked;
-        if (asked > PRINTER_LIMITS.bedC[1]) bedTooHot ??= scanner.text();
+        if (asked > limits.bedC) bedTooHot ??= scanner.text();
       }
       if (letter === 77 && command === EMERGENCY_STOP) stops ??= scanner.text();
     },
@@ -126,9 +127,13 @@ function run(
  * command of the printer's own may home and heat by that; modes are asked for all the same.
  */
 export function checkPrintTexts(
-  printer: Pick<Printer, 'startText' | 'endText' | 'bedC'>,
+  printer: Pick<Printer, 'startText' | 'endText' | 'bedC' | 'mostNozzleC' | 'mostBedC'>,
 ): TextTrouble[] {
   const troubles: TextTrouble[] = [];
+  const limits = {
+    nozzleC: printer.mostNozzleC ?? PRINTER_LIMITS.nozzleC[1],
+    bedC: printer.mostBedC ?? PRINTER_LIMITS.bedC[1],
+  };
   const tell = (
     field: TextTrouble['field'],
     what: TextTrouble['what'],
@@ -147,7 +152,7 @@ export function checkPrintTexts(
     ] as const;
     for (const [what, text] of harms) if (text !== null) tell(field, what, '', text);
   };
-  const [start, state] = run(printLines(printer.startText, TRIED), () => undefined);
+  const [start, state] = run(printLines(printer.startText, TRIED), limits, () => undefined);
   tellHarm('startText', start);
   if (state[STATE.unit] !== 1) tell('startText', 'units', 'G21');
   if (state[STATE.absolute] !== 1) tell('startText', 'coordinates', 'G90');
@@ -161,7 +166,7 @@ export function checkPrintTexts(
   if (printer.bedC > 0 && !start.bedC && !start.named) tell('startText', 'bed-cold', 'M190 S{bed}');
 
   const topMm = TRIED['{height}'] as number;
-  const [end] = run(printLines(printer.endText, TRIED), (at) => {
+  const [end] = run(printLines(printer.endText, TRIED), limits, (at) => {
     at[STATE.absoluteE] = 0;
     at[STATE.z] = topMm;
   });

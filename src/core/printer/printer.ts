@@ -35,6 +35,9 @@ export interface Printer {
   /** Heat of nozzle and bed for filaments that say nothing of it, degrees Celsius. */
   readonly nozzleC: number;
   readonly bedC: number;
+  /** Most that nozzle and bed may be heated to, degrees Celsius; those of {@link PRINTER_LIMITS} where it is not known. */
+  readonly mostNozzleC?: number | undefined;
+  readonly mostBedC?: number | undefined;
   /** From the second layer on; 0 is off. */
   readonly fanPercent: number;
   /** Whether a line beside the piece is laid before it, so that the nozzle is full. */

@@ -23,7 +23,15 @@ import { describePrinterFault, FIELD_WORDS } from './printer-words.ts';
 import { Note } from '../../ui/Note.tsx';
 import styles from './Printers.module.css';
 
-type FormValues = Record<PrinterNumber | 'name' | 'widthMm' | 'depthMm' | 'diameterMm', string> & {
+/** Heat at most, that may be left open, and the heat that it is the most of. */
+const MOST_HEAT = { mostNozzleC: 'nozzleC', mostBedC: 'bedC' } as const;
+type MostHeat = keyof typeof MOST_HEAT;
+const MOST_HEATS = Object.keys(MOST_HEAT) as MostHeat[];
+
+type FormValues = Record<
+  PrinterNumber | MostHeat | 'name' | 'widthMm' | 'depthMm' | 'diameterMm',
+  string
+> & {
   shape: 'rectangle' | 'round';
   feeder: boolean;
   command: PauseCommand;
@@ -45,6 +53,8 @@ function valuesOf(printer: Printer): FormValues {
   const numbers = Object.fromEntries(NUMBERS.map((field) => [field, String(printer[field])]));
   return {
     ...(numbers as Record<PrinterNumber, string>),
+    mostNozzleC: String(printer.mostNozzleC ?? ''),
+    mostBedC: String(printer.mostBedC ?? ''),
     name: printer.name,
     shape: bed.shape,
     widthMm: bed.shape === 'rectangle' ? String(bed.widthMm) : '220',
@@ -73,6 +83,11 @@ function printerOf(id: string, values: FormValues): Printer {
             widthMm: numberOf(values.widthMm),
             depthMm: numberOf(values.depthMm),
           },
+    ...Object.fromEntries(
+      MOST_HEATS.flatMap((field) =>
+        values[field].trim() === '' ? [] : [[field, numberOf(values[field])]],
+      ),
+    ),
     feeder: values.feeder,
     pause: { command: values.command, text: values.command === 'custom' ? values.text : '' },
     purgeLine: values.purgeLine,
@@ -88,6 +103,16 @@ function troublesOf(values: FormValues): FieldErrors<FormValues> {
   for (const fault of checkPrinter(printer)) {
     const field = fault.field === 'pause' ? 'text' : fault.field;
     errors[field] ??= { type: fault.code, message: describePrinterFault(fault) };
+  }
+  for (const field of MOST_HEATS) {
+    const [, greatest] = PRINTER_LIMITS[MOST_HEAT[field]];
+    const least = printer[MOST_HEAT[field]];
+    const most = printer[field];
+    if (most !== undefined && !(most >= least && most <= greatest))
+      errors[field] ??= {
+        type: 'out-of-range',
+        message: `A number from ${least} (what is usual) to ${greatest}, or nothing`,
+      };
   }
   for (const trouble of checkPrintTexts(printer))
     errors[trouble.field] ??= { type: trouble.what, message: describeTextTrouble(trouble) };
@@ -123,7 +148,10 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
   }, [printer, reset]);
   const shape = watch('shape');
   const command = watch('command');
-  const number = (field: PrinterNumber | 'widthMm' | 'depthMm' | 'diameterMm', label: string) => (
+  const number = (
+    field: PrinterNumber | MostHeat | 'widthMm' | 'depthMm' | 'diameterMm',
+    label: string,
+  ) => (
     <TextField
       key={field}
       label={label}
@@ -186,7 +214,10 @@ export function PrinterForm({ printer, onSubmit }: PrinterFormProps) {
       </fieldset>
       <fieldset className={styles.group}>
         <legend>Heat and strand</legend>
-        {numbers('nozzleC', 'bedC', 'fanPercent', 'retractMm', 'retractMmS', 'liftMm')}
+        {numbers('nozzleC', 'bedC')}
+        {number('mostNozzleC', 'Nozzle at most, °C')}
+        {number('mostBedC', 'Bed at most, °C')}
+        {numbers('fanPercent', 'retractMm', 'retractMmS', 'liftMm')}
         <Controller
           control={control}
           name="purgeLine"

@@ -2,7 +2,7 @@ import { decode as decodeBmp } from 'bmp-ts';
 import sharp, { type Sharp } from 'sharp';
 import { fail, succeed, type Result } from '#core/base/result.ts';
 import type { RgbaRaster } from '#core/base/raster.ts';
-import { checkSvg } from '../check-svg.ts';
+import { checkSvg, svgInPixels } from '../check-svg.ts';
 import { drawnSize } from '../drawn-size.ts';
 import {
   checkPicture,
@@ -31,8 +31,8 @@ export async function decodePicture(
       const drawing = checkSvg(bytes);
       if (!drawing.ok) return drawing;
       const size = drawnSize(drawing.value, drawnPx);
-      const density = Math.min(100_000, Math.max(1, (72 * size.width) / drawing.value.width));
-      image = sharp(Buffer.from(drawing.value.text), { density }).resize({ ...size, fit: 'fill' });
+      const text = svgInPixels(drawing.value, size);
+      image = sharp(Buffer.from(text)).resize({ ...size, fit: 'fill' });
     } else image = await rasterOf(bytes, kind);
     image = image.autoOrient().toColourspace('srgb').ensureAlpha();
     const factor = kind === 'svg' ? 1 : reductionOf(width, height);

@@ -41,6 +41,8 @@ export const printerSchema = z
     liftMm: within(PRINTER_LIMITS.liftMm).default(USUAL_PRINTER.liftMm),
     nozzleC: within(PRINTER_LIMITS.nozzleC).default(USUAL_PRINTER.nozzleC),
     bedC: within(PRINTER_LIMITS.bedC).default(USUAL_PRINTER.bedC),
+    mostNozzleC: within(PRINTER_LIMITS.nozzleC).optional(),
+    mostBedC: within(PRINTER_LIMITS.bedC).optional(),
     fanPercent: within(PRINTER_LIMITS.fanPercent).default(USUAL_PRINTER.fanPercent),
     purgeLine: z.boolean().default(USUAL_PRINTER.purgeLine),
     startText: z.string().max(LONGEST_PRINT_TEXT).default(USUAL_PRINTER.startText),
