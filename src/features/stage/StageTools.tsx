@@ -109,32 +109,34 @@ export function StageTools({ percent, onZoom, onFit }: StageToolsProps) {
           {...holding.on()}
         />
       )}
-      <span className={styles.sizes}>
-        <Menu
-          label={`Room light: ${LIGHT_NAMES[room]}`}
-          trigger={
-            room === 'd65' ? (
-              <Lightbulb size={15} aria-hidden />
-            ) : (
-              <LampDesk size={15} aria-hidden />
-            )
-          }
-          items={() =>
-            LIGHT_OPTIONS.map(({ value, text }) => ({
-              text,
-              icon:
-                value === room ? (
-                  <Check size={15} aria-hidden />
-                ) : (
-                  <span className={styles.noIcon} />
-                ),
-              onSelect: () => {
-                views.setState(({ light }) => ({ light: { ...light, roomKind: value } }));
-              },
-            }))
-          }
-        />
-      </span>
+      {view === 'artwork' || view === 'heights' ? null : (
+        <span className={styles.sizes}>
+          <Menu
+            label={`Room light: ${LIGHT_NAMES[room]}`}
+            trigger={
+              room === 'd65' ? (
+                <Lightbulb size={15} aria-hidden />
+              ) : (
+                <LampDesk size={15} aria-hidden />
+              )
+            }
+            items={() =>
+              LIGHT_OPTIONS.map(({ value, text }) => ({
+                text,
+                icon:
+                  value === room ? (
+                    <Check size={15} aria-hidden />
+                  ) : (
+                    <span className={styles.noIcon} />
+                  ),
+                onSelect: () => {
+                  views.setState(({ light }) => ({ light: { ...light, roomKind: value } }));
+                },
+              }))
+            }
+          />
+        </span>
+      )}
       <Button
         icon={<Contrast size={15} aria-hidden />}
         aria-label={`Surround: ${surround}`}
