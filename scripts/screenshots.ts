@@ -13,6 +13,7 @@ import {
   findButton,
   findCss,
   pickOption,
+  settled,
   startSession,
   takeScreenshot,
   typeOver,
@@ -92,7 +93,10 @@ try {
   let lasso = driver.actions().move({ origin: surface, x: -150, y: 148 }).press();
   for (const [x, y] of outline) lasso = lasso.move({ origin: surface, x, y, duration: 60 });
   await lasso.release().perform();
-  await driver.sleep(1500);
+  await settled(driver);
+  // What hues there are is told after the picture is worked out.
+  await findCss(driver, '[data-testid=hues-after] rect');
+  await driver.sleep(500);
   await shoot('artwork');
   await (await find(driver, 'stop-relief')).click();
   await (await find(driver, 'choice-print')).click();
