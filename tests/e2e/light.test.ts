@@ -125,7 +125,7 @@ describe('light on the print, and in it', function () {
     expect(await bench.settledError()).to.not.equal(straight);
     await bench.choose('lamp');
     await soon(() => isSoft('lamp')).to.equal('true');
-    // While something moves the print is sharp, and soft again at rest.
+    // It is soft again once the lamp was made brighter.
     const [lamp] = await driver.findElements(By.css('[data-testid=lamp-controls] [role=slider]'));
     await lamp?.sendKeys(Key.END);
     await soon(() => isSoft('lamp')).to.equal('true');
